@@ -1,0 +1,31 @@
+// One function a command: adds it to the parser with its options and what it does.
+#pragma once
+
+#include <CLI/CLI.hpp>
+
+#include "answers.h"
+
+namespace rt::cli {
+
+/// What all commands share. `run` is set by the command that was asked for.
+struct Session {
+  bool as_json = false;
+  std::function<Json()> run;
+  std::filesystem::path data;
+};
+
+void addInfo(CLI::App& app, Session& session);
+void addDensity(CLI::App& app, Session& session);
+void addResize(CLI::App& app, Session& session);
+void addDigitise(CLI::App& app, Session& session);
+void addFaces(CLI::App& app, Session& session);
+void addLetter(CLI::App& app, Session& session);
+void addArc(CLI::App& app, Session& session);
+void addPlan(CLI::App& app, Session& session);
+void addAlign(CLI::App& app, Session& session);
+void addTemplate(CLI::App& app, Session& session);
+
+/// A command with `--json` and help in the house's words.
+CLI::App* command(CLI::App& app, Session& session, const std::string& name, const std::string& what);
+
+}  // namespace rt::cli

@@ -1,0 +1,171 @@
+// info, density, resize
+#include <charconv>
+#include <cstdio>
+
+#include "commands.h"
+#include "error.h"
+#include "exchange.h"
+#include "file_io.h"
+#include "findings.h"
+#include "length.h"
+#include "resize.h"
+#include "stitch_file.h"
+
+namespace rt::cli {
+namespace {
+
+void warnOnError(const std::vector<std::string>& warnings) {
+  for (const std::string& w : warnings) std::fprintf(stderr, "warning: %s\n", w.c_str());
+}
+
+Pattern read(const std::string& file) {
+  ReadResult result = readStitchFile(file);
+  warnOnError(result.warnings);
+  return std::move(result.pattern);
+}
+
+struct DensityWords {
+  std::string file, fabric = "woven-cotton", zones, map;
+  double scale = 1, cell = 0.25;
+};
+
+Json remedyJson(const Remedy& r) {
+  Json out{{"kind", r.kind}, {"text", r.text}, {"value", r.value}, {"result", r.result}};
+  if (r.kind == "move") out["move_mm"] = pair(r.move_mm);
+  return out;
+}
+
+Json findingJson(const Finding& f, const Remedy* scale) {
+  Json remedies = Json::array();
+  for (const Remedy& r : f.remedies) remedies.push_back(remedyJson(r));
+  if (scale && scale->value > 0 && (f.kind == FindingKind::Density || f.kind == FindingKind::Holes))
+    remedies.push_back(remedyJson(*scale));
+  return {{"kind", name(f.kind)},   {"severity", name(f.severity)}, {"at_mm", pair(f.at)},
+          {"bounds", boundsJson(f.bounds)}, {"area_mm2", f.area_mm2}, {"value", f.value},
+          {"limit", f.limit},       {"cause", f.cause},             {"remedies", remedies}};
+}
+
+std::string mapCsv(const Weighing& w) {
+  std::string out = "x_mm,y_mm,density\n";
+  char line[96];
+  for (int64_t row = 0; row < w.frame.rows; ++row)
+    for (int64_t column = 0; column < w.frame.columns; ++column) {
+      const Point p = w.frame.lattice.sample(column, row);
+      const int n = std::snprintf(line, sizeof line, "%.4f,%.4f,%.4f\n", p.x, p.y, w.map.density(column, row));
+      out.append(line, static_cast<size_t>(n));
+    }
+  return out;
+}
+
+Json density(const DensityWords& words, const Session& session) {
+  const ShopData shop = readShopData(session.data);
+  const Fabric& fabric = fabricById(shop.fabrics, words.fabric);
+  if (!(words.cell >= 0.05) || !(words.cell <= 1))
+    throw Error("a cell of " + formatNumber(words.cell, 3) + " mm is no use for a disc of 1 mm", "cell",
+                "give 0.05 to 1 mm; 0.25 is usual");
+  if (!(words.scale > 0) || !(words.scale <= 100))
+    throw Error("a scale of " + formatNumber(words.scale, 3) + " cannot be sewn", "scale", "give a scale over 0 and up to 100");
+  const std::vector<Zone> zones = words.zones.empty() ? std::vector<Zone>{} : readZones(words.zones);
+  Pattern pattern = read(words.file);
+  if (words.scale != 1) pattern = transformed(std::move(pattern), Transform::scaling(words.scale, words.scale));
+  const Weighing w = weigh(pattern, fabric, zones, words.cell);
+  if (!words.map.empty()) {
+    if (w.frame.columns * w.frame.rows > 200'000'000)
+      throw Error("the map would have over 200 million rows", "map", "take a larger --cell");
+    writeFile(words.map, mapCsv(w));
+  }
+  const DensityReport& r = w.report;
+  Remedy scale;
+  const bool heavy = std::any_of(r.findings.begin(), r.findings.end(), [](const Finding& f) {
+    return f.kind == FindingKind::Density || f.kind == FindingKind::Holes;
+  });
+  if (heavy && pattern.stitches.size() < 300'000) scale = remedyScale(pattern, fabric, zones);
+  Json findings = Json::array();
+  for (const Finding& f : r.findings) findings.push_back(findingJson(f, heavy ? &scale : nullptr));
+  return {{"fabric", fabric.id},
+          {"limit_mm_per_mm2", r.limit_mm_per_mm2},
+          {"mean_mm_per_mm2", r.summary.mean_mm_per_mm2},
+          {"peak_mm_per_mm2", r.summary.peak_mm_per_mm2},
+          {"peak_at_mm", pair(r.summary.peak_at)},
+          {"covered_area_mm2", r.summary.covered_mm2},
+          {"over_limit_area_mm2", r.over_limit_mm2},
+          {"peak_penetrations_per_mm2", r.summary.peak_holes_per_mm2},
+          {"thread_length_mm", statisticsOf(pattern, shop.time).thread_mm},
+          {"findings", findings},
+          {"verdict", name(r.verdict)}};
+}
+
+struct ResizeWords {
+  std::string file, out;
+  double scale = 0, scale_y = 0;
+  std::string width, height;
+  bool keep = false;
+};
+
+double factor(const std::string& typed, double now, const char* what) {
+  const double want = parseLength_mm(typed);
+  if (!(now > 0)) throw Error(std::string("the design has no ") + what, what, "give a --scale");
+  if (!(want > 0)) throw Error(std::string("a ") + what + " of " + typed + " cannot be sewn", what, "give one over 0 mm");
+  return want / now;
+}
+
+Json resize(const ResizeWords& words, const Session& session) {
+  const ShopData shop = readShopData(session.data);
+  const Pattern pattern = read(words.file);
+  const Box bounds = statisticsOf(pattern, shop.time).bounds;
+  double scale = words.scale;
+  if (!words.width.empty()) scale = factor(words.width, bounds.width(), "width");
+  if (!words.height.empty()) scale = factor(words.height, bounds.height(), "height");
+  const Resized r = resizeKeeping(pattern, scale, words.scale_y != 0 ? words.scale_y : scale);
+  writeStitchFile(words.out, r.pattern);
+  Json blocks = Json::array();
+  size_t count = 0;
+  for (const ResizedBlock& b : r.blocks) {
+    count += b.stitches_after;
+    blocks.push_back({{"kind", name(b.kind)}, {"spacing_before_mm", b.spacing_before_mm},
+                      {"spacing_after_mm", b.spacing_after_mm}, {"stitches_before", b.stitches_before},
+                      {"stitches_after", b.stitches_after}});
+  }
+  return {{"scale_x", scale}, {"scale_y", words.scale_y != 0 ? words.scale_y : scale}, {"method", "keep-stitches"},
+          {"stitches_before", count}, {"stitches_after", count}, {"blocks", blocks}, {"warnings", r.warnings}};
+}
+
+}  // namespace
+
+void addInfo(CLI::App& app, Session& session) {
+  CLI::App* c = command(app, session, "info", "What a stitch file amounts to");
+  auto file = std::make_shared<std::string>();
+  c->add_option("FILE", *file, "Stitch list or stitch drawing")->required();
+  c->callback([&session, file] {
+    session.run = [&session, file] { return infoOf(read(*file), readShopData(session.data)); };
+  });
+}
+
+void addDensity(CLI::App& app, Session& session) {
+  CLI::App* c = command(app, session, "density", "Thread and holes per area, findings and verdict");
+  auto words = std::make_shared<DensityWords>();
+  c->add_option("FILE", words->file, "Stitch list or stitch drawing")->required();
+  c->add_option("--scale", words->scale, "Answer for the design scaled, stitches kept");
+  c->add_option("--fabric", words->fabric, "Fabric id");
+  c->add_option("--cell", words->cell, "Sample spacing, mm");
+  c->add_option("--zones", words->zones, "Zones, JSON");
+  c->add_option("--map", words->map, "Write every sample, CSV");
+  c->callback([&session, words] { session.run = [&session, words] { return density(*words, session); }; });
+}
+
+void addResize(CLI::App& app, Session& session) {
+  CLI::App* c = command(app, session, "resize", "Scale a stitch file, every stitch kept");
+  auto words = std::make_shared<ResizeWords>();
+  c->add_option("FILE", words->file, "Stitch list or stitch drawing")->required();
+  CLI::Option_group* how = c->add_option_group("size", "How large");
+  how->add_option("--scale", words->scale, "Factor");
+  how->add_option("--width", words->width, "Finished width, mm (or with a unit)");
+  how->add_option("--height", words->height, "Finished height, mm (or with a unit)");
+  how->require_option(1);
+  c->add_option("--scale-y", words->scale_y, "Factor in y, if another");
+  c->add_flag("--keep-stitches", words->keep, "Keep every stitch (the only way as yet)");
+  c->add_option("-o", words->out, "File to write")->required();
+  c->callback([&session, words] { session.run = [&session, words] { return resize(*words, session); }; });
+}
+
+}  // namespace rt::cli

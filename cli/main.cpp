@@ -1,0 +1,60 @@
+// rapt-thimble-cli: the scriptable face.
+#include <algorithm>
+#include <cstdio>
+#include <iostream>
+
+#include "commands.h"
+#include "data_folder.h"
+#include "error.h"
+
+namespace rt::cli {
+
+CLI::App* command(CLI::App& app, Session& session, const std::string& name, const std::string& what) {
+  CLI::App* c = app.add_subcommand(name, what);
+  c->add_flag("--json", session.as_json, "Answer with one JSON object");
+  return c;
+}
+
+namespace {
+
+enum ExitCode { kDone = 0, kBadInput = 1, kBadCommandLine = 2 };
+
+int fail(std::string line, ExitCode code) {
+  std::replace(line.begin(), line.end(), '\n', ' ');
+  std::fprintf(stderr, "error: %s\n", line.c_str());
+  return code;
+}
+
+int run(int argc, char** argv) {
+  CLI::App app{"Computes what embroidery layouts need: size, density, hoopings, alignment"};
+  app.require_subcommand(1);
+  Session session;
+  for (auto* add : {addInfo, addDensity, addResize, addDigitise, addFaces, addLetter, addArc, addPlan, addAlign, addTemplate})
+    add(app, session);
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::CallForHelp&) {
+    std::cout << app.help("", CLI::AppFormatMode::Normal);
+    return kDone;
+  } catch (const CLI::ParseError& problem) {
+    return fail(std::string(problem.what()) + " (command line); see --help", kBadCommandLine);
+  }
+  try {
+    session.data = dataFolder();
+    print(session.run(), session.as_json);
+  } catch (const Error& problem) {
+    return fail(problem.what(), kBadInput);
+  } catch (const std::bad_alloc&) {
+    return fail("the memory does not suffice; split the file", kBadInput);
+  } catch (const std::exception& problem) {
+    return fail(std::string("unexpected: ") + problem.what() + "; please report this", kBadInput);
+  }
+  return kDone;
+}
+
+}  // namespace
+}  // namespace rt::cli
+
+int main(int argc, char** argv) {
+  return rt::cli::run(argc, argv);
+}

@@ -1,0 +1,162 @@
+#include "fit.h"
+
+#include <algorithm>
+#include <array>
+
+#include "error.h"
+
+namespace rt {
+namespace {
+
+constexpr double kChi2_95_2 = 5.991;  // 95 % of a two-dimensional normal error lies within
+constexpr double kLeastSpread_mm = 1.0;
+
+Point weightedCentre(const std::vector<Mark>& marks, Point Mark::*member) {
+  Point sum;
+  double weight = 0;
+  for (const Mark& m : marks) {
+    const double w = 1 / (m.error_mm * m.error_mm);
+    sum = sum + (m.*member) * w;
+    weight += w;
+  }
+  return sum * (1 / weight);
+}
+
+/// How a small change of each parameter moves the landing place of a point.
+Eigen::MatrixXd jacobian(FitKind kind, const Transform& linear, Point fromCentre) {
+  const Point r = linear.turn(fromCentre);
+  if (kind == FitKind::Affine) {
+    Eigen::MatrixXd j(2, 6);
+    j << 1, 0, fromCentre.x, fromCentre.y, 0, 0,  //
+        0, 1, 0, 0, fromCentre.x, fromCentre.y;
+    return j;
+  }
+  Eigen::MatrixXd j(2, kind == FitKind::Rigid ? 3 : 4);
+  j(0, 0) = 1, j(0, 1) = 0, j(0, 2) = -r.y;
+  j(1, 0) = 0, j(1, 1) = 1, j(1, 2) = r.x;
+  if (kind == FitKind::Similarity) j(0, 3) = r.x, j(1, 3) = r.y;
+  return j;
+}
+
+/// Turn and size that carry the layout's marks onto the hoop's, both about their centres.
+void solveTurn(const std::vector<Mark>& marks, Point lc, Point hc, Fit& fit) {
+  double c = 0, s = 0, spread = 0;
+  for (const Mark& m : marks) {
+    const Point l = m.layout - lc, h = m.hoop - hc;
+    const double w = 1 / (m.error_mm * m.error_mm);
+    c += w * dot(l, h);
+    s += w * cross(l, h);
+    spread += w * dot(l, l);
+  }
+  const double scale = fit.kind == FitKind::Similarity ? std::hypot(c, s) / spread : 1;
+  const double angle = std::atan2(s, c);
+  fit.toHoop = Transform::turning(degrees(angle)) * Transform::scaling(scale, scale);
+  fit.rotation_deg = degrees(angle);
+  fit.scale_x = fit.scale_y = scale;
+}
+
+void solveAffine(const std::vector<Mark>& marks, Point lc, Point hc, Fit& fit) {
+  Eigen::Matrix2d ll = Eigen::Matrix2d::Zero(), hl = Eigen::Matrix2d::Zero();
+  for (const Mark& m : marks) {
+    const Point l = m.layout - lc, h = m.hoop - hc;
+    const double w = 1 / (m.error_mm * m.error_mm);
+    const Eigen::Vector2d lv(l.x, l.y), hv(h.x, h.y);
+    ll += w * lv * lv.transpose();
+    hl += w * hv * lv.transpose();
+  }
+  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d> eigen(ll);
+  if (eigen.eigenvalues()(0) < 1e-4 * eigen.eigenvalues()(1))
+    throw Error("the marks lie on one line", "marks", "an affine fit needs a third mark off the line");
+  const Eigen::Matrix2d a = hl * ll.inverse();
+  if (a.determinant() <= 0)
+    throw Error("the marks fit only in a mirror", "marks", "check which mark is which");
+  fit.toHoop = {a(0, 0), a(0, 1), a(1, 0), a(1, 1), 0, 0};
+  const double angle = std::atan2(a(1, 0), a(0, 0));
+  const Point across = Transform::turning(-degrees(angle)).turn({a(0, 1), a(1, 1)});
+  fit.rotation_deg = degrees(angle);
+  fit.scale_x = std::hypot(a(0, 0), a(1, 0));
+  fit.scale_y = across.y;
+  fit.skew_deg = degrees(std::atan2(across.x, fit.scale_x));
+}
+
+void addResiduals(const std::vector<Mark>& marks, Fit& fit) {
+  double sum = 0;
+  for (const Mark& m : marks) {
+    const double r = distance(fit.toHoop(m.layout), m.hoop);
+    fit.residual_mm.push_back(r);
+    sum += r * r;
+    fit.chi2 += r * r / (m.error_mm * m.error_mm);
+  }
+  fit.rms_mm = std::sqrt(sum / static_cast<double>(marks.size()));
+}
+
+void addCovariance(const std::vector<Mark>& marks, Fit& fit) {
+  Eigen::MatrixXd information;
+  for (const Mark& m : marks) {
+    const Eigen::MatrixXd j = jacobian(fit.kind, fit.toHoop, m.layout - fit.centre);
+    const Eigen::MatrixXd add = j.transpose() * j / (m.error_mm * m.error_mm);
+    information = information.size() == 0 ? add : Eigen::MatrixXd(information + add);
+  }
+  fit.freedom = 2 * static_cast<int>(marks.size()) - static_cast<int>(information.rows());
+  fit.covariance = information.inverse();
+  // marks that disagree by more than their stated errors make the whole fit less sure
+  if (fit.freedom > 0) fit.covariance *= std::max(1.0, fit.chi2 / fit.freedom);
+}
+
+}  // namespace
+
+std::string_view name(FitKind kind) {
+  constexpr std::array<std::string_view, 3> kNames{"rigid", "similarity", "affine"};
+  return kNames[static_cast<size_t>(kind)];
+}
+
+int leastMarks(FitKind kind) {
+  return kind == FitKind::Affine ? 3 : 2;
+}
+
+Fit fitMarks(const std::vector<Mark>& marks, FitKind kind) {
+  if (static_cast<int>(marks.size()) < leastMarks(kind))
+    throw Error(std::to_string(marks.size()) + " marks are too few for this fit", "marks",
+                "a rigid or similarity fit needs two, an affine fit three");
+  Fit fit;
+  fit.kind = kind;
+  fit.centre = weightedCentre(marks, &Mark::layout);
+  const Point hoopCentre = weightedCentre(marks, &Mark::hoop);
+  double spread = 0;
+  for (const Mark& m : marks) spread = std::max(spread, distance(m.layout, fit.centre));
+  if (spread < kLeastSpread_mm)
+    throw Error("the marks lie in one place", "marks", "set marks far apart: they give the angle");
+  if (kind == FitKind::Affine)
+    solveAffine(marks, fit.centre, hoopCentre, fit);
+  else
+    solveTurn(marks, fit.centre, hoopCentre, fit);
+  const Point shift = hoopCentre - fit.toHoop.turn(fit.centre);
+  fit.toHoop.dx = fit.dx_mm = shift.x;
+  fit.toHoop.dy = fit.dy_mm = shift.y;
+  addResiduals(marks, fit);
+  addCovariance(marks, fit);
+  return fit;
+}
+
+Eigen::Matrix2d Fit::covarianceAt(Point layout) const {
+  const Eigen::MatrixXd j = jacobian(kind, toHoop, layout - centre);
+  return j * covariance * j.transpose();
+}
+
+double Fit::error95_mm(Point layout) const {
+  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d> eigen(covarianceAt(layout));
+  return std::sqrt(kChi2_95_2 * std::max(0.0, eigen.eigenvalues()(1)));
+}
+
+double Fit::scaleError() const {
+  // the fourth parameter is the logarithm of the size
+  return kind == FitKind::Similarity ? std::sqrt(std::max(0.0, covariance(3, 3))) : 0;
+}
+
+double expectedError95_mm(const std::vector<Mark>& marks, Point layout) {
+  std::vector<Mark> ideal = marks;
+  for (Mark& m : ideal) m.hoop = m.layout;
+  return fitMarks(ideal, FitKind::Rigid).error95_mm(layout);
+}
+
+}  // namespace rt

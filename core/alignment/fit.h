@@ -1,0 +1,60 @@
+// Where a layout lies in its hoop: weighted fits with uncertainty.
+#pragma once
+
+#include <Eigen/Dense>
+#include <string>
+
+#include "geometry.h"
+
+namespace rt {
+
+/// Usual error of a mark, one standard deviation per coordinate, mm (shop practice).
+inline constexpr double kTagError_mm = 0.10;     ///< Tag seen by the camera.
+inline constexpr double kNeedleError_mm = 0.15;  ///< Needle over a cross.
+inline constexpr double kPinnedError_mm = 0.30;  ///< Paper cross pinned by hand.
+
+/// One place known in both frames.
+struct Mark {
+  std::string id;
+  Point layout, hoop;           ///< mm
+  double error_mm = kNeedleError_mm;
+  friend bool operator==(const Mark&, const Mark&) = default;
+};
+
+enum class FitKind { Rigid, Similarity, Affine };
+std::string_view name(FitKind kind);
+
+/// Layout to hoop: p_hoop = R · diag(scale_x, scale_y) · K · p_layout + (dx, dy).
+struct Fit {
+  FitKind kind = FitKind::Rigid;
+  double dx_mm = 0, dy_mm = 0, rotation_deg = 0, scale_x = 1, scale_y = 1, skew_deg = 0;
+  Transform toHoop;
+  std::vector<double> residual_mm;  ///< Distance of each mark from where the fit puts it.
+  double rms_mm = 0;
+  double chi2 = 0;                  ///< Weighted sum of squared residuals.
+  int freedom = 0;                  ///< Coordinates measured less parameters fitted.
+
+  /// 95 % bound of the error at a layout point: the long half axis of its error ellipse, mm. Where
+  /// marks disagree by more than their errors, it grows with them.
+  double error95_mm(Point layout) const;
+  /// Covariance of the landing place of a layout point, mm².
+  Eigen::Matrix2d covarianceAt(Point layout) const;
+  /// Standard deviation of the size (similarity), as a part of 1; 0 for other fits.
+  double scaleError() const;
+
+  Point centre;                     ///< Weighted centre of the marks, layout frame.
+  Eigen::MatrixXd covariance;       ///< Of the parameters, about `centre`.
+};
+
+/// Least number of marks for a fit.
+int leastMarks(FitKind kind);
+
+/// Minimises the sum over marks of |fit(layout) - hoop|² / error². Rigid and similarity in closed
+/// form (Umeyama 1991), affine by linear least squares. Throws Error for too few marks, marks in
+/// one place, or (affine) on a line. The images of a mirrored fit are refused.
+Fit fitMarks(const std::vector<Mark>& marks, FitKind kind);
+
+/// The 95 % bound at `layout` that a rigid fit over marks at these places would have.
+double expectedError95_mm(const std::vector<Mark>& marks, Point layout);
+
+}  // namespace rt

@@ -1,0 +1,254 @@
+#include "judge.h"
+
+#include <algorithm>
+#include <array>
+
+#include "length.h"
+
+namespace rt {
+namespace {
+
+// A mark departs when its residual is over this many of its standard deviations: 99 % of honest
+// two-dimensional errors lie within (chi-square, two degrees of freedom: 9.21).
+constexpr double kDeparts = 3.035;
+constexpr double kSure = 2.0;  // a change of shape counts when it is over two standard deviations
+
+bool departs(const Fit& fit, const std::vector<Mark>& marks, size_t i) {
+  return fit.residual_mm[i] > kDeparts * marks[i].error_mm;
+}
+
+bool anyDeparts(const Fit& fit, const std::vector<Mark>& marks) {
+  for (size_t i = 0; i < marks.size(); ++i)
+    if (departs(fit, marks, i)) return true;
+  return false;
+}
+
+bool onLine(const std::vector<Mark>& marks) {
+  double most = 0, wide = 0;
+  for (const Mark& m : marks)
+    for (const Mark& n : marks) {
+      most = std::max(most, distance(m.layout, n.layout));
+      for (const Mark& o : marks)
+        wide = std::max(wide, std::abs(cross(n.layout - m.layout, o.layout - m.layout)));
+    }
+  return wide < 0.05 * most * most;
+}
+
+class Judge {
+ public:
+  Judge(const std::vector<Mark>& marks, const AlignmentSetup& setup) : setup_(setup) {
+    out_.marks = marks;
+  }
+
+  Alignment run() {
+    out_.fit = fitMarks(out_.marks, setup_.kind);
+    measureShape();
+    if (anyDeparts(out_.fit, out_.marks) && !explainedByShape()) dropWrongMark();
+    measureErrors();
+    decide();
+    adviseMark();
+    say();
+    return std::move(out_);
+  }
+
+ private:
+  /// Stretch and shear as the marks show them, whatever fit was asked for.
+  void measureShape() {
+    out_.stretch = out_.out_of_square_deg = 0;
+    const Fit similar = fitMarks(out_.marks, FitKind::Similarity);
+    shapeFits_ = !anyDeparts(similar, out_.marks);
+    const double size = std::abs(similar.scale_x - 1);
+    if (size > kSure * similar.scaleError() || setup_.kind == FitKind::Similarity)
+      noteStretch(size);
+    if (out_.marks.size() < 3 || onLine(out_.marks)) return;
+    const Fit affine = fitMarks(out_.marks, FitKind::Affine);
+    if (out_.marks.size() > 3) shapeFits_ = shapeFits_ || !anyDeparts(affine, out_.marks);
+    // an affine fit takes any three marks as they come: its figures count against their errors
+    double reach = 0;
+    for (const Mark& m : out_.marks) reach = std::max(reach, distance(m.layout, affine.centre));
+    double sigma = 0;
+    for (const Mark& m : out_.marks) sigma = std::max(sigma, m.error_mm);
+    const double least = setup_.kind == FitKind::Affine ? 0 : kSure * sigma * std::sqrt(2.0) / reach;
+    const double axis = std::max(std::abs(affine.scale_x - 1), std::abs(affine.scale_y - 1));
+    if (axis > least) noteStretch(axis);
+    if (radians(std::abs(affine.skew_deg)) > least)
+      out_.out_of_square_deg = std::abs(affine.skew_deg);
+  }
+
+  void noteStretch(double size) { out_.stretch = std::max(out_.stretch, size); }
+
+  bool explainedByShape() const {
+    return shapeFits_ && (out_.stretch > kStretchCheck || out_.out_of_square_deg > kSquareCheck_deg);
+  }
+
+  /// Leaves each mark out in turn; a single one whose absence makes the rest agree is not believed.
+  void dropWrongMark() {
+    const auto least = static_cast<size_t>(leastMarks(setup_.kind)) + 1;
+    if (out_.marks.size() < least || out_.marks.size() < 3) return;
+    std::vector<size_t> culprits;
+    for (size_t i = 0; i < out_.marks.size(); ++i) {
+      std::vector<Mark> rest = out_.marks;
+      rest.erase(rest.begin() + static_cast<long>(i));
+      if (static_cast<int>(rest.size()) < leastMarks(setup_.kind) || onePlace(rest)) continue;
+      if (setup_.kind == FitKind::Affine && onLine(rest)) continue;
+      const Fit fit = fitMarks(rest, setup_.kind);
+      if (fit.freedom > 0 && !anyDeparts(fit, rest)) culprits.push_back(i);
+    }
+    if (culprits.size() != 1) return;
+    const size_t i = culprits[0];
+    const double off = distanceWithout(i);
+    out_.missing.push_back({out_.marks[i].id, "not believed: " + formatNumber(off, 1) +
+                                                  " mm from where the other marks put it"});
+    out_.marks.erase(out_.marks.begin() + static_cast<long>(i));
+    out_.fit = fitMarks(out_.marks, setup_.kind);
+    measureShape();
+  }
+
+  static bool onePlace(const std::vector<Mark>& marks) {
+    return std::all_of(marks.begin(), marks.end(), [&](const Mark& m) {
+      return distance(m.layout, marks[0].layout) < 2.0;
+    });
+  }
+
+  double distanceWithout(size_t i) const {
+    std::vector<Mark> rest = out_.marks;
+    rest.erase(rest.begin() + static_cast<long>(i));
+    const Fit fit = fitMarks(rest, setup_.kind);
+    return distance(fit.toHoop(out_.marks[i].layout), out_.marks[i].hoop);
+  }
+
+  Point toLayout(Point hoop) const { return (*out_.fit.toHoop.inverse())(hoop); }
+
+  void measureErrors() {
+    out_.error_centre_mm = out_.fit.error95_mm(toLayout({0, 0}));
+    for (Point corner : setup_.field.edgePoints())
+      out_.error_worst_mm = std::max(out_.error_worst_mm, out_.fit.error95_mm(toLayout(corner)));
+  }
+
+  void raise(Readiness to, const std::string& reason) {
+    out_.status = std::max(out_.status, to);
+    out_.advice.push_back(reason);
+  }
+
+  void decide() {
+    out_.status = Readiness::Ready;
+    const double worst = out_.error_worst_mm, limit = setup_.tolerance_mm;
+    const std::string error = "worst corner " + formatNumber(worst, 2) + " mm of " +
+                              formatNumber(limit, 2) + " mm allowed";
+    if (worst > 2 * limit)
+      raise(Readiness::Rehoop, error);
+    else if (worst > limit)
+      raise(Readiness::Check, error);
+    decideShape();
+    for (size_t i = 0; i < out_.marks.size(); ++i)
+      if (departs(out_.fit, out_.marks, i))
+        raise(Readiness::Check, "mark " + out_.marks[i].id + " is " +
+                                    formatNumber(out_.fit.residual_mm[i], 2) +
+                                    " mm off the fit, more than its error allows: measure it again");
+    for (const LeftOut& m : out_.missing) raise(Readiness::Check, "mark " + m.id + " " + m.reason);
+    decideField();
+  }
+
+  void decideShape() {
+    const std::string size = "the cloth is " + formatNumber(out_.stretch * 100, 1) + " % off its size";
+    if (out_.stretch > kStretchRehoop)
+      raise(Readiness::Rehoop, size + ": hoop it again without pulling");
+    else if (out_.stretch > kStretchCheck)
+      raise(Readiness::Check, size + ": ease it, or accept a similarity fit");
+    if (out_.out_of_square_deg > kSquareCheck_deg)
+      raise(Readiness::Check, "the cloth is " + formatNumber(out_.out_of_square_deg, 2) +
+                                  "° out of square: pull it straight along the other diagonal");
+  }
+
+  void decideField() {
+    if (setup_.layout_width_mm <= 0 || setup_.layout_height_mm <= 0) return;
+    const Box layout = Box::around({0, 0}, setup_.layout_width_mm, setup_.layout_height_mm);
+    double over = 0;
+    Point toward;
+    for (int i = 0; i < 4; ++i) {
+      const Point p = out_.fit.toHoop(layout.corner(i));
+      if (setup_.field.contains(p)) continue;
+      const double x = std::max(0.0, std::abs(p.x) - setup_.field.width_mm / 2);
+      const double y = std::max(0.0, std::abs(p.y) - setup_.field.height_mm / 2);
+      if (const double d = std::hypot(x, y); d >= over)
+        over = d, toward = {p.x > 0 ? x : -x, p.y > 0 ? y : -y};
+    }
+    if (over <= 0 && toward == Point{}) return;
+    std::string text = "the layout leaves the field";
+    if (std::abs(toward.x) > 0)
+      text += ", by " + formatNumber(std::abs(toward.x), 1) + " mm at the " + (toward.x > 0 ? "right" : "left");
+    if (std::abs(toward.y) > 0)
+      text += ", by " + formatNumber(std::abs(toward.y), 1) + " mm at the " + (toward.y > 0 ? "bottom" : "top");
+    raise(Readiness::Rehoop, text + ": hoop it again nearer the middle");
+  }
+
+  /// The corner of the field where one more mark lowers the worst error most.
+  void adviseMark() {
+    if (out_.status == Readiness::Ready && out_.error_worst_mm < 0.6 * setup_.tolerance_mm) return;
+    double best = out_.error_worst_mm;
+    Point where;
+    for (Point corner : setup_.field.edgePoints()) {
+      const Point spot = corner * 0.9;
+      std::vector<Mark> more = out_.marks;
+      more.push_back({"new", toLayout(spot), spot, out_.marks[0].error_mm});
+      double worst = 0;
+      for (Point p : setup_.field.edgePoints())
+        worst = std::max(worst, expectedError95_mm(more, toLayout(p)));
+      if (worst < best - 0.01) best = worst, where = spot;
+    }
+    if (best < out_.error_worst_mm - 0.01)
+      out_.advice.push_back("one more mark near (" + formatNumber(where.x, 0) + ", " +
+                            formatNumber(where.y, 0) + ") mm in the hoop lowers the worst corner to " +
+                            formatNumber(best, 2) + " mm");
+  }
+
+  void say() {
+    const Fit& f = out_.fit;
+    const Point middle = f.toHoop({0, 0});
+    auto side = [](double mm, const char* plus, const char* minus) {
+      return formatNumber(std::abs(mm), 1) + " mm " + (mm >= 0 ? plus : minus);
+    };
+    out_.headline = "Turned " + formatNumber(f.rotation_deg, 1) + "°, " +
+                    side(middle.x, "right", "left") + ", " + side(middle.y, "down", "up") + ": " +
+                    (out_.status == Readiness::Ready    ? "ready"
+                     : out_.status == Readiness::Check ? "check"
+                                                       : "re-hoop") +
+                    ", worst corner " + formatNumber(out_.error_worst_mm, 2) + " mm";
+  }
+
+  AlignmentSetup setup_;
+  Alignment out_;
+  bool shapeFits_ = false;
+};
+
+}  // namespace
+
+bool Field::contains(Point p) const {
+  const double x = p.x / (width_mm / 2), y = p.y / (height_mm / 2);
+  const double slack = 1 + kSame_mm;
+  return shape == HoopShape::Oval ? x * x + y * y <= slack
+                                  : std::abs(x) <= slack && std::abs(y) <= slack;
+}
+
+std::vector<Point> Field::edgePoints() const {
+  std::vector<Point> out;
+  if (shape == HoopShape::Rectangle) {
+    const Box box = Box::around({0, 0}, width_mm, height_mm);
+    for (int i = 0; i < 4; ++i) out.push_back(box.corner(i));
+    return out;
+  }
+  for (int i = 0; i < 8; ++i)
+    out.push_back({width_mm / 2 * std::cos(i * kPi / 4), height_mm / 2 * std::sin(i * kPi / 4)});
+  return out;
+}
+
+std::string_view name(Readiness status) {
+  constexpr std::array<std::string_view, 3> kNames{"ready", "check", "rehoop"};
+  return kNames[static_cast<size_t>(status)];
+}
+
+Alignment align(const std::vector<Mark>& marks, const AlignmentSetup& setup) {
+  return Judge(marks, setup).run();
+}
+
+}  // namespace rt

@@ -1,0 +1,195 @@
+#include "findings.h"
+
+#include <algorithm>
+#include <array>
+#include <map>
+
+#include "blocks.h"
+#include "length.h"
+
+namespace rt {
+namespace {
+
+constexpr double kShortStitch_mm = 0.4;
+constexpr double kLongStitch_mm = 12.0;
+constexpr double kShortShare = 0.03;    // up to this part of short stitches is ordinary
+constexpr double kMostScale = 4.0;
+
+/// Thread per piece inside the disc around a place, most first.
+std::vector<std::pair<double, std::string>> layersAt(const Pattern& pattern, Point p) {
+  std::map<std::pair<uint16_t, uint16_t>, double> sum;
+  forEachSegment(pattern, [&](Point a, Point b, size_t row) {
+    if (pointSegmentDistance(p, a, b) >= kDisc_mm) return;
+    const Stitch& s = pattern.stitches[row];
+    sum[{s.piece, s.thread}] += distance(a, b);
+  });
+  std::vector<std::pair<double, std::string>> out;
+  for (const auto& [key, mm] : sum) {
+    const std::string& piece = pattern.pieces[key.first];
+    out.emplace_back(mm, piece.empty() ? pattern.threads[key.second].hex() : piece);
+  }
+  std::sort(out.begin(), out.end(), std::greater<>());
+  return out;
+}
+
+void nameCause(Finding& finding, const Pattern& pattern, const std::vector<Zone>& zones) {
+  for (const auto& [mm, text] : layersAt(pattern, finding.at))
+    if (std::find(finding.pieces.begin(), finding.pieces.end(), text) == finding.pieces.end())
+      finding.pieces.push_back(text);
+  if (finding.pieces.empty()) return;
+  finding.cause = finding.pieces[0] + (finding.pieces.size() > 1
+                                           ? " and " + finding.pieces[1] + " lie on one another"
+                                           : " is sewn too close");
+  if (limitFactorAt(zones, finding.at) < 1) finding.cause += ", over a thick zone";
+}
+
+std::vector<Finding> regionFindings(const Pattern& pattern, const DensityMap& map, Measure measure,
+                                    const Limit& limit, const std::vector<Zone>& zones) {
+  auto stopAt = [&](Point p) { return limit.stop * limitFactorAt(zones, p); };
+  auto checkAt = [&](Point p) { return limit.check * limitFactorAt(zones, p); };
+  const std::vector<Region> stops = regionsOver(map, measure, stopAt);
+  std::vector<Finding> findings;
+  for (const Region& region : regionsOver(map, measure, checkAt)) {
+    if (region.area_mm2 < kLeastRegion_mm2) continue;
+    Finding finding;
+    finding.kind = measure == Measure::Thread ? FindingKind::Density : FindingKind::Holes;
+    finding.at = region.peak_at;
+    finding.bounds = region.bounds;
+    finding.area_mm2 = region.area_mm2;
+    finding.value = region.peak;
+    for (const Region& stop : stops)
+      if (stop.area_mm2 >= kLeastRegion_mm2 && region.bounds.contains(stop.bounds) &&
+          region.bounds.contains(stop.peak_at))
+        finding.severity = Verdict::Stop;
+    finding.limit = finding.severity == Verdict::Stop ? stopAt(finding.at) : checkAt(finding.at);
+    nameCause(finding, pattern, zones);
+    findings.push_back(std::move(finding));
+  }
+  return findings;
+}
+
+void addLengthFindings(const Pattern& pattern, std::vector<Finding>& findings) {
+  Finding shorts{FindingKind::ShortStitches, Verdict::Check, {}, {}, 0, 0, kShortStitch_mm,
+                 {}, {}, {}};
+  Finding longs{FindingKind::LongStitches, Verdict::Check, {}, {}, 0, 0, kLongStitch_mm,
+                {}, {}, {}};
+  size_t sewn = 0, shortCount = 0, longCount = 0;
+  double shortest = kShortStitch_mm;
+  forEachSegment(pattern, [&](Point a, Point b, size_t row) {
+    const double mm = distance(a, b);
+    if (mm <= 0 || pattern.stitches[row].kind == Kind::Tie) return;
+    sewn += 1;
+    if (mm < kShortStitch_mm - 1e-3) {
+      shortCount += 1;
+      shorts.bounds.add(b);
+      if (mm < shortest) shortest = mm, shorts.at = b;
+    }
+    if (mm > kLongStitch_mm + 1e-3) {
+      longCount += 1;
+      longs.bounds.add(a);
+      longs.bounds.add(b);
+      if (mm > longs.value) longs.value = mm, longs.at = mix(a, b, 0.5);
+    }
+  });
+  if (shortCount >= 10 && static_cast<double>(shortCount) > kShortShare * static_cast<double>(sewn)) {
+    shorts.value = shortest;
+    shorts.cause = std::to_string(shortCount) + " of " + std::to_string(sewn) +
+                   " stitches are under 0.4 mm";
+    findings.push_back(shorts);
+  }
+  if (longCount > 0) {
+    longs.cause = std::to_string(longCount) + " stitches are over 12 mm and will snag";
+    findings.push_back(longs);
+  }
+}
+
+void addKeepOutFindings(const Pattern& pattern, const std::vector<Zone>& zones,
+                        std::vector<Finding>& findings) {
+  for (const Zone& zone : zones) {
+    if (zone.kind != ZoneKind::KeepOut) continue;
+    const Area area{zone.polygon_mm};
+    Finding finding{FindingKind::KeepOut, Verdict::Stop, {}, {}, 0, 0, 0, {}, {}, {}};
+    size_t count = 0;
+    for (const Stitch& stitch : pattern.stitches)
+      if (stitch.op == Op::Stitch && contains(area, stitch.at)) {
+        if (count++ == 0) finding.at = stitch.at;
+        finding.bounds.add(stitch.at);
+      }
+    if (count == 0) continue;
+    finding.value = static_cast<double>(count);
+    finding.cause = std::to_string(count) + " stitches lie in the keep-out zone " + zone.name;
+    findings.push_back(finding);
+  }
+}
+
+}  // namespace
+
+std::string_view name(Verdict verdict) {
+  constexpr std::array<std::string_view, 3> kNames{"sew", "check", "stop"};
+  return kNames[static_cast<size_t>(verdict)];
+}
+
+std::string_view name(FindingKind kind) {
+  constexpr std::array<std::string_view, 5> kNames{"density", "holes", "short-stitches",
+                                                   "long-stitches", "keep-out"};
+  return kNames[static_cast<size_t>(kind)];
+}
+
+DensityReport judge(const Pattern& pattern, const DensityMap& map, const Fabric& fabric,
+                    const std::vector<Zone>& zones) {
+  DensityReport report;
+  report.summary = summaryOf(map);
+  const Limit& limit = fabric.density_mm_per_mm2;
+  report.findings = regionFindings(pattern, map, Measure::Thread, limit, zones);
+  const Point worst = report.findings.empty() ? report.summary.peak_at : report.findings[0].at;
+  report.limit_mm_per_mm2 = limit.stop * limitFactorAt(zones, worst);
+  report.check_limit_mm_per_mm2 = limit.check * limitFactorAt(zones, worst);
+  auto stopAt = [&](Point p) { return limit.stop * limitFactorAt(zones, p); };
+  for (const Region& region : regionsOver(map, Measure::Thread, stopAt))
+    report.over_limit_mm2 += region.area_mm2;
+  for (Finding& f : regionFindings(pattern, map, Measure::Holes, fabric.holes_per_mm2, zones))
+    report.findings.push_back(std::move(f));
+  addLengthFindings(pattern, report.findings);
+  addKeepOutFindings(pattern, zones, report.findings);
+  std::stable_sort(report.findings.begin(), report.findings.end(),
+                   [](const Finding& a, const Finding& b) { return a.severity > b.severity; });
+  for (const Finding& f : report.findings) report.verdict = std::max(report.verdict, f.severity);
+  return report;
+}
+
+Weighing weigh(const Pattern& pattern, const Fabric& fabric, const std::vector<Zone>& zones,
+               double cell_mm) {
+  Box bounds;
+  forEachSegment(pattern, [&](Point a, Point b, size_t) {
+    bounds.add(a);
+    bounds.add(b);
+  });
+  const Frame frame = frameFor(bounds, cell_mm);
+  DensityMap map(frame.lattice);
+  map.add(pattern);
+  DensityReport report = judge(pattern, map, fabric, zones);
+  return {frame, std::move(map), std::move(report)};
+}
+
+Remedy remedyScale(const Pattern& pattern, const Fabric& fabric, const std::vector<Zone>& zones) {
+  Remedy remedy{"scale", "", 0, {}, 0};
+  auto passes = [&](double scale) {
+    const Weighing w = weigh(transformed(pattern, Transform::scaling(scale, scale)), fabric, zones);
+    remedy.result = w.report.summary.peak_mm_per_mm2;
+    return std::none_of(w.report.findings.begin(), w.report.findings.end(), [](const Finding& f) {
+      return f.kind == FindingKind::Density || f.kind == FindingKind::Holes;
+    });
+  };
+  int low = 100, high = static_cast<int>(kMostScale * 100);
+  if (!passes(kMostScale)) return remedy;
+  while (high - low > 1) {
+    const int middle = (low + high) / 2;
+    (passes(middle / 100.0) ? high : low) = middle;
+  }
+  passes(high / 100.0);
+  remedy.value = high / 100.0;
+  remedy.text = "Enlarge to " + std::to_string(high) + " %, stitches kept";
+  return remedy;
+}
+
+}  // namespace rt

@@ -1,0 +1,71 @@
+// What is wrong with a layout's weight on the cloth, and the verdict.
+#pragma once
+
+#include <string>
+
+#include "fabric.h"
+#include "regions.h"
+
+namespace rt {
+
+enum class Verdict { Sew, Check, Stop };
+std::string_view name(Verdict verdict);
+
+enum class FindingKind { Density, Holes, ShortStitches, LongStitches, KeepOut };
+/// `density`, `holes`, `short-stitches`, `long-stitches`, `keep-out`.
+std::string_view name(FindingKind kind);
+
+/// A change that cures a finding, with what it was computed to lead to.
+struct Remedy {
+  std::string kind;            ///< `scale`, `respace`, `move`.
+  std::string text;            ///< What to do, with its figure.
+  double value = 0;            ///< The scale, or the spacing's factor.
+  Point move_mm;               ///< For `move`.
+  double result = 0;           ///< Peak after it, in the finding's unit.
+};
+
+/// One place to look at.
+struct Finding {
+  FindingKind kind = FindingKind::Density;
+  Verdict severity = Verdict::Check;
+  Point at;
+  Box bounds;
+  double area_mm2 = 0;         ///< Of the part over the check limit.
+  double value = 0, limit = 0; ///< Peak and the limit it broke, in the kind's unit.
+  std::string cause;           ///< What lies there, in words.
+  std::vector<std::string> pieces;  ///< Names of the pieces whose thread lies there, most first.
+  std::vector<Remedy> remedies;
+};
+
+/// A region under this size does not count against the design, mm².
+inline constexpr double kLeastRegion_mm2 = 1.0;
+
+struct DensityReport {
+  DensitySummary summary;
+  double limit_mm_per_mm2 = 0;       ///< Stop limit after zones, where the worst place lies.
+  double check_limit_mm_per_mm2 = 0; ///< Check limit there.
+  double over_limit_mm2 = 0;         ///< Area of samples over the stop limit.
+  std::vector<Finding> findings;     ///< Worst first.
+  Verdict verdict = Verdict::Sew;
+};
+
+/// Judges a layout against a fabric and its zones, from a map made of it. Remedies come from
+/// `remedyScale` and from the window, as they cost further maps.
+DensityReport judge(const Pattern& pattern, const DensityMap& map, const Fabric& fabric,
+                    const std::vector<Zone>& zones);
+
+/// Map and judgement in one, sampled over the pattern's bounds.
+struct Weighing {
+  Frame frame;
+  DensityMap map;
+  DensityReport report;
+};
+Weighing weigh(const Pattern& pattern, const Fabric& fabric, const std::vector<Zone>& zones,
+               double cell_mm = 0.25);
+
+/// Smallest enlargement (stitches kept) that leaves no density or hole region over the check
+/// limit, to 0.01; found by trying, as thread per area falls with 1/r and holes with 1/r². Value 0
+/// if even 4 is not enough.
+Remedy remedyScale(const Pattern& pattern, const Fabric& fabric, const std::vector<Zone>& zones);
+
+}  // namespace rt

@@ -1,0 +1,336 @@
+#include "column_graph.h"
+
+#include <algorithm>
+#include <deque>
+#include <map>
+#include <set>
+
+namespace rt {
+namespace {
+
+constexpr double kSharpTurn_deg = 50;  // more than this between two stretches is a corner
+
+/// A stretch of line between two nodes of the raw planar graph.
+struct Link {
+  int a = 0, b = 0;
+  bool used = false;
+};
+
+/// Cuts all lines at their crossings and touchings.
+class Planar {
+ public:
+  Planar(const std::vector<std::vector<Point>>& lines, double snap_mm) : snap_(snap_mm) {
+    for (const auto& line : lines)
+      for (size_t i = 1; i < line.size(); ++i)
+        if (distance(line[i - 1], line[i]) > kSame_mm) segments_.push_back({line[i - 1], line[i]});
+    for (size_t i = 0; i < segments_.size(); ++i) cut(i);
+  }
+
+  std::vector<Point> nodes;
+  std::vector<Link> links;
+
+ private:
+  struct Segment {
+    Point a, b;
+  };
+
+  int node(Point p) {
+    for (size_t i = 0; i < nodes.size(); ++i)
+      if (distance(nodes[i], p) <= snap_) return static_cast<int>(i);
+    nodes.push_back(p);
+    return static_cast<int>(nodes.size() - 1);
+  }
+
+  void cut(size_t index) {
+    const Segment s = segments_[index];
+    std::vector<std::pair<double, Point>> at{{0, s.a}, {1, s.b}};
+    for (size_t j = 0; j < segments_.size(); ++j)
+      if (j != index) addCuts(s, segments_[j], at);
+    std::sort(at.begin(), at.end(), [](const auto& l, const auto& r) { return l.first < r.first; });
+    int last = -1;
+    for (const auto& [t, p] : at) {
+      const int n = node(p);
+      if (last >= 0 && n != last) addLink(last, n);
+      last = n;
+    }
+  }
+
+  void addCuts(const Segment& s, const Segment& o, std::vector<std::pair<double, Point>>& at) const {
+    const Point u = s.b - s.a, v = o.b - o.a;
+    const double len2 = dot(u, u), d = cross(u, v);
+    for (Point end : {o.a, o.b})
+      if (pointSegmentDistance(end, s.a, s.b) <= snap_)
+        at.emplace_back(std::clamp(dot(end - s.a, u) / len2, 0.0, 1.0), end);
+    if (std::abs(d) < 1e-9 * len2) return;
+    const double t = cross(o.a - s.a, v) / d, w = cross(o.a - s.a, u) / d;
+    if (t > 0 && t < 1 && w > 0 && w < 1) at.emplace_back(t, s.a + u * t);
+  }
+
+  void addLink(int a, int b) {
+    if (seen_.insert(std::minmax(a, b)).second) links.push_back({a, b});
+  }
+
+  double snap_;
+  std::vector<Segment> segments_;
+  std::set<std::pair<int, int>> seen_;
+};
+
+/// Joins links into columns: through nodes of two, and straight through busier joints.
+class Chainer {
+ public:
+  Chainer(Planar& planar, double cap_mm) : p_(planar), cap_(cap_mm), at_(planar.nodes.size()) {
+    for (size_t i = 0; i < p_.links.size(); ++i) {
+      at_[static_cast<size_t>(p_.links[i].a)].push_back(static_cast<int>(i));
+      at_[static_cast<size_t>(p_.links[i].b)].push_back(static_cast<int>(i));
+    }
+    for (size_t n = 0; n < at_.size(); ++n) pair(static_cast<int>(n));
+  }
+
+  ColumnGraph run() {
+    for (size_t i = 0; i < p_.links.size(); ++i)
+      if (!p_.links[i].used && startsChain(static_cast<int>(i))) chain(static_cast<int>(i));
+    for (size_t i = 0; i < p_.links.size(); ++i)  // what is left are smooth rings
+      if (!p_.links[i].used) chainFrom(static_cast<int>(i), p_.links[i].a);
+    return split();
+  }
+
+ private:
+  int other(int link, int node) const {
+    const Link& l = p_.links[static_cast<size_t>(link)];
+    return l.a == node ? l.b : l.a;
+  }
+  Point way(int link, int node) const {
+    return unit(p_.nodes[static_cast<size_t>(other(link, node))] -
+                p_.nodes[static_cast<size_t>(node)]);
+  }
+
+  /// At each node, pairs the links that continue each other best.
+  void pair(int node) {
+    auto free = at_[static_cast<size_t>(node)];
+    const double limit = std::cos(radians(180 - kSharpTurn_deg));
+    while (free.size() >= 2) {
+      double best = limit;
+      size_t bi = 0, bj = 0;
+      for (size_t i = 0; i < free.size(); ++i)
+        for (size_t j = i + 1; j < free.size(); ++j)
+          if (const double c = dot(way(free[i], node), way(free[j], node)); c < best)
+            best = c, bi = i, bj = j;
+      if (bj == 0) return;
+      onward_[{node, free[bi]}] = free[bj];
+      onward_[{node, free[bj]}] = free[bi];
+      free.erase(free.begin() + static_cast<long>(bj));
+      free.erase(free.begin() + static_cast<long>(bi));
+    }
+  }
+
+  bool startsChain(int link) const {
+    const Link& l = p_.links[static_cast<size_t>(link)];
+    return !onward_.count({l.a, link}) || !onward_.count({l.b, link});
+  }
+
+  void chain(int link) {
+    const Link& l = p_.links[static_cast<size_t>(link)];
+    chainFrom(link, onward_.count({l.a, link}) ? l.b : l.a);
+  }
+
+  void chainFrom(int link, int start) {
+    std::vector<int> nodes{start};
+    int node = start;
+    while (link >= 0 && !p_.links[static_cast<size_t>(link)].used) {
+      p_.links[static_cast<size_t>(link)].used = true;
+      node = other(link, node);
+      nodes.push_back(node);
+      const auto next = onward_.find({node, link});
+      link = next == onward_.end() ? -1 : next->second;
+    }
+    chains_.push_back(std::move(nodes));
+  }
+
+  /// Joints are chain ends and every node where another chain passes or ends; chains that run
+  /// through a joint stay one column there, with a joint in their midst.
+  ColumnGraph split() {
+    std::map<int, int> uses;
+    for (const auto& chain : chains_)
+      for (size_t i = 0; i < chain.size(); ++i)
+        uses[chain[i]] += (i == 0 || i + 1 == chain.size()) ? 2 : 1;
+    ColumnGraph graph;
+    for (const auto& chain : chains_) addChain(chain, uses, graph);
+    return graph;
+  }
+
+  void addChain(const std::vector<int>& chain, std::map<int, int>& uses, ColumnGraph& graph) {
+    ColumnEdge edge;
+    edge.from = joint(chain[0], graph);
+    const double cap = chain[0] == chain.back() ? 0 : cap_;  // a smooth ring has no ends
+    edge.reach_from_mm = cap;
+    for (size_t i = 0; i < chain.size(); ++i) {
+      edge.line.push_back(p_.nodes[static_cast<size_t>(chain[i])]);
+      const bool end = i + 1 == chain.size();
+      if (i == 0 || (!end && uses[chain[i]] < 2)) continue;
+      edge.to = joint(chain[i], graph);
+      // where the chain goes on, neighbouring parts of it overlap by nothing: they are one column
+      edge.reach_to_mm = end ? cap : 0;
+      graph.edges.push_back(edge);
+      edge = {};
+      edge.from = joint(chain[i], graph);
+      edge.line = {p_.nodes[static_cast<size_t>(chain[i])]};
+    }
+  }
+
+  int joint(int node, ColumnGraph& graph) {
+    const auto [it, added] = joints_.try_emplace(node, static_cast<int>(graph.joints.size()));
+    if (added) graph.joints.push_back(p_.nodes[static_cast<size_t>(node)]);
+    return it->second;
+  }
+
+  Planar& p_;
+  double cap_;
+  std::vector<std::vector<int>> at_;
+  std::map<std::pair<int, int>, int> onward_;
+  std::vector<std::vector<int>> chains_;
+  std::map<int, int> joints_;
+};
+
+/// Walks one connected part.
+class Tour {
+ public:
+  Tour(const ColumnGraph& graph, const ColumnSewing& how)
+      : graph_(graph), how_(how), used_(graph.edges.size()), at_(graph.joints.size()) {
+    for (size_t i = 0; i < graph.edges.size(); ++i) {
+      at_[static_cast<size_t>(graph.edges[i].from)].push_back(static_cast<int>(i));
+      if (graph.edges[i].from != graph.edges[i].to)
+        at_[static_cast<size_t>(graph.edges[i].to)].push_back(static_cast<int>(i));
+    }
+  }
+
+  Strand sew(int from, int to) {
+    strand_ = {};
+    onPath_ = path(from, to);
+    strand_.add(graph_.joints[static_cast<size_t>(from)], Kind::Underlay);
+    visit(from, 0);
+    return std::move(strand_);
+  }
+
+  /// Joints connected to `from`.
+  std::vector<int> reachable(int from) const {
+    std::vector<int> open{from};
+    std::set<int> seen{from};
+    for (size_t i = 0; i < open.size(); ++i)
+      for (int e : at_[static_cast<size_t>(open[i])])
+        if (const int n = far(e, open[i]); seen.insert(n).second) open.push_back(n);
+    return open;
+  }
+
+ private:
+  int far(int edge, int node) const {
+    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
+    return e.from == node ? e.to : e.from;
+  }
+
+  /// Edges of a shortest path (in edges), in order.
+  std::vector<int> path(int from, int to) const {
+    std::map<int, int> by;
+    std::deque<int> open{from};
+    std::set<int> seen{from};
+    while (!open.empty() && !seen.count(to)) {
+      const int n = open.front();
+      open.pop_front();
+      for (int e : at_[static_cast<size_t>(n)])
+        if (const int m = far(e, n); seen.insert(m).second) by[m] = e, open.push_back(m);
+    }
+    std::vector<int> edges;
+    for (int n = to; n != from; n = far(by.at(n), n)) edges.push_back(by.at(n));
+    std::reverse(edges.begin(), edges.end());
+    return edges;
+  }
+
+  void visit(int node, size_t pathAt) {
+    const int onward = pathAt < onPath_.size() ? onPath_[pathAt] : -1;
+    for (int e : at_[static_cast<size_t>(node)]) {
+      if (used_[static_cast<size_t>(e)] || onPath(e)) continue;
+      used_[static_cast<size_t>(e)] = true;
+      const int there = far(e, node);
+      run(e, node);
+      visit(there, onPath_.size());
+      cover(e, there);
+    }
+    if (onward < 0) return;
+    used_[static_cast<size_t>(onward)] = true;
+    const int there = far(onward, node);
+    run(onward, node);
+    run(onward, there);
+    cover(onward, node);
+    visit(there, pathAt + 1);
+  }
+
+  bool onPath(int edge) const {
+    return std::find(onPath_.begin(), onPath_.end(), edge) != onPath_.end();
+  }
+
+  std::vector<Point> lineFrom(int edge, int node) const {
+    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
+    std::vector<Point> line = smoothed(e.line, 0.5);
+    if (e.from != node) std::reverse(line.begin(), line.end());
+    return line;
+  }
+
+  void run(int edge, int node) {
+    runAlong(strand_, lineFrom(edge, node), how_.run_step_mm, Kind::Underlay);
+  }
+
+  /// Satin from the joint `node` to the edge's other end.
+  void cover(int edge, int node) {
+    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
+    std::vector<Point> line = lineFrom(edge, node);
+    if (how_.width_mm < how_.least_column_mm) {
+      runAlong(strand_, line, how_.run_step_mm * 0.8, Kind::Run);
+      return;
+    }
+    const bool forward = e.from == node;
+    const std::vector<Point> whole =
+        extended(line, forward ? e.reach_from_mm : e.reach_to_mm,
+                 forward ? e.reach_to_mm : e.reach_from_mm);
+    strand_.add(satinAlong(whole, how_.width_mm, how_.satin));
+    strand_.add(line.back(), Kind::Satin);
+  }
+
+  const ColumnGraph& graph_;
+  const ColumnSewing& how_;
+  std::vector<bool> used_;
+  std::vector<std::vector<int>> at_;
+  std::vector<int> onPath_;
+  Strand strand_;
+};
+
+int nearest(const std::vector<Point>& joints, const std::vector<int>& among, Point p) {
+  return *std::min_element(among.begin(), among.end(), [&](int a, int b) {
+    return distance(joints[static_cast<size_t>(a)], p) < distance(joints[static_cast<size_t>(b)], p);
+  });
+}
+
+}  // namespace
+
+ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm,
+                        double cap_mm) {
+  Planar planar(lines, snap_mm);
+  return Chainer(planar, cap_mm).run();
+}
+
+std::vector<Strand> sewColumns(const ColumnGraph& graph, const ColumnSewing& how, Point entry,
+                               Point exit) {
+  std::vector<Strand> strands;
+  std::vector<int> left;
+  for (size_t i = 0; i < graph.joints.size(); ++i) left.push_back(static_cast<int>(i));
+  Tour tour(graph, how);
+  Point at = entry;
+  while (!left.empty()) {
+    const int from = nearest(graph.joints, left, at);
+    const std::vector<int> part = tour.reachable(from);
+    strands.push_back(tour.sew(from, nearest(graph.joints, part, exit)));
+    at = strands.back().exit();
+    std::erase_if(left, [&](int n) { return std::find(part.begin(), part.end(), n) != part.end(); });
+  }
+  return strands;
+}
+
+}  // namespace rt

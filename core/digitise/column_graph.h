@@ -1,0 +1,40 @@
+// Columns that meet: sewn in one go, every travel hidden under satin that follows.
+#pragma once
+
+#include "satin.h"
+
+namespace rt {
+
+/// A satin column between two joints.
+struct ColumnEdge {
+  int from = 0, to = 0;            ///< Joint indices; equal for a ring.
+  std::vector<Point> line;         ///< Centre line, from joint to joint.
+  double reach_from_mm = 0, reach_to_mm = 0;  ///< How far the satin goes past each joint.
+};
+
+/// Joints and the columns between them.
+struct ColumnGraph {
+  std::vector<Point> joints;
+  std::vector<ColumnEdge> edges;
+};
+
+struct ColumnSewing {
+  double width_mm = 1.2;
+  double least_column_mm = 1.0;    ///< Narrower columns become a double run.
+  double run_step_mm = 2.0;        ///< Of the centre run under the satin.
+  SatinOptions satin;
+};
+
+/// Lines (open or closed) cut where they cross, touch or turn sharply, and joined into columns that
+/// go straight through joints where they can. `snap_mm` joins ends that nearly meet; columns reach
+/// past free ends by `cap_mm` (half the width gives square caps).
+ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm, double cap_mm);
+
+/// Sews each connected part as one strand. From the entry, each column is first run along its
+/// centre, then all beyond it is sewn, then satin covers the run on the way back; so the thread
+/// never shows a travel. The strand starts at the joint nearest `entry` and ends at the joint
+/// nearest `exit` (of that part). Parts come in order of nearest next entry.
+std::vector<Strand> sewColumns(const ColumnGraph& graph, const ColumnSewing& how, Point entry,
+                               Point exit);
+
+}  // namespace rt

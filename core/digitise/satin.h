@@ -1,0 +1,25 @@
+// Satin columns along a centre line.
+#pragma once
+
+#include "strand.h"
+
+namespace rt {
+
+struct SatinOptions {
+  double spacing_mm = 0.40;    ///< Along the centre line, between two points on the same edge.
+  double pull_mm = 0.20;       ///< Added to the width in all, half on each side.
+  double split_over_mm = 7.0;  ///< Longer stitches get a point in between.
+};
+
+/// Zigzag over the line from its first point to its last, starting and ending at the edges.
+/// `width_mm` is the finished width. The line is taken as smooth: split it at corners first.
+Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptions& options);
+
+/// The line made longer at both ends in its end directions.
+std::vector<Point> extended(std::span<const Point> line, double start_mm, double end_mm);
+
+/// A smooth curve through the points (centripetal Catmull-Rom; Yuksel et al. 2011), about
+/// `step_mm` between its points. Ends and given points are kept.
+std::vector<Point> smoothed(std::span<const Point> line, double step_mm);
+
+}  // namespace rt

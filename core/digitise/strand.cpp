@@ -1,0 +1,131 @@
+#include "strand.h"
+
+#include <algorithm>
+
+namespace rt {
+namespace {
+
+constexpr double kTie_mm = 0.6;
+
+double rounded(double mm) {
+  const double r = std::round(mm * 100) / 100;
+  return r == 0 ? 0 : r;  // no -0
+}
+
+Point rounded(Point p) {
+  return {rounded(p.x), rounded(p.y)};
+}
+
+/// Appends one finished strand's rows.
+class Sewer {
+ public:
+  Sewer(Pattern& pattern, const ThreadUse& use)
+      : pattern_(pattern),
+        thread_(pattern.threadIndex(use.colour)),
+        piece_(pattern.pieceIndex(use.piece)) {
+    for (const Stitch& s : pattern.stitches) block_ = std::max(block_, s.block);
+  }
+
+  void sew(const Strand& strand) {
+    const bool near = sewing_ && distance(last_, strand.entry()) <= kLongestLooseMove_mm;
+    if (!near) {
+      cut();
+      block_ += 1;
+      row(strand.entry(), Op::Jump, Kind::Unknown);
+      tie(strand.entry(), strand.points.size() > 1 ? strand.points[1] : strand.entry());
+    } else if (distance(last_, strand.entry()) > 0) {
+      row(strand.entry(), Op::Jump, Kind::Unknown);
+      row(strand.entry(), Op::Stitch, Kind::Tie);
+    }
+    for (size_t i = 1; i < strand.points.size(); ++i)
+      row(strand.points[i], Op::Stitch, strand.kinds[i]);
+    before_ = strand.points.size() > 1 ? strand.points[strand.points.size() - 2] : strand.entry();
+    last_ = strand.exit();
+    sewing_ = true;
+  }
+
+  void cut() {
+    if (sewing_) {
+      const Point way = unit(before_ - last_);
+      row(rounded(last_ + way * kTie_mm), Op::Stitch, Kind::Tie);
+      row(last_, Op::Stitch, Kind::Tie);
+      row(last_, Op::Trim, Kind::Unknown);
+    }
+    sewing_ = false;
+  }
+
+ private:
+  void tie(Point at, Point toward) {
+    const Point way = unit(toward - at);
+    row(at, Op::Stitch, Kind::Tie);
+    row(rounded(at + way * kTie_mm), Op::Stitch, Kind::Tie);
+    row(at, Op::Stitch, Kind::Tie);
+  }
+
+  void row(Point at, Op op, Kind kind) {
+    pattern_.stitches.push_back({at, block_, thread_, piece_, op, kind});
+  }
+
+  Pattern& pattern_;
+  uint16_t thread_, piece_;
+  uint32_t block_ = 0;
+  bool sewing_ = false;
+  Point last_, before_;
+};
+
+}  // namespace
+
+void Strand::add(Point p, Kind kind) {
+  points.push_back(p);
+  kinds.push_back(kind);
+}
+
+void Strand::add(const Strand& tail) {
+  points.insert(points.end(), tail.points.begin(), tail.points.end());
+  kinds.insert(kinds.end(), tail.kinds.begin(), tail.kinds.end());
+}
+
+void runAlong(Strand& strand, std::span<const Point> line, double step_mm, Kind kind) {
+  const std::vector<Point> points = resample(line, step_mm);
+  for (size_t i = 0; i < points.size(); ++i)
+    if (i > 0 || strand.empty() || distance(strand.exit(), points[0]) > kSame_mm)
+      strand.add(points[i], kind);
+}
+
+Strand tidied(const Strand& strand, double longest_mm) {
+  Strand out;
+  for (size_t i = 0; i < strand.points.size(); ++i) {
+    const Point p = rounded(strand.points[i]);
+    const bool last = i + 1 == strand.points.size();
+    if (!out.empty() && distance(out.exit(), p) < kShortestStitch_mm) {
+      if (!last || out.points.size() < 2) continue;
+      // the end stays: what came just before it goes
+      while (out.points.size() > 1 && distance(out.exit(), p) < kShortestStitch_mm) {
+        out.points.pop_back();
+        out.kinds.pop_back();
+      }
+      if (distance(out.exit(), p) < kShortestStitch_mm) continue;
+    }
+    if (!out.empty()) {
+      const Point from = out.exit();
+      const int parts = static_cast<int>(std::ceil(distance(from, p) / longest_mm - 1e-9));
+      for (int k = 1; k < parts; ++k)
+        out.add(rounded(mix(from, p, static_cast<double>(k) / parts)), strand.kinds[i]);
+    }
+    out.add(p, strand.kinds[i]);
+  }
+  return out;
+}
+
+void appendStrands(Pattern& pattern, std::span<const Strand> strands, const ThreadUse& use) {
+  while (!pattern.stitches.empty() && pattern.stitches.back().op == Op::End)
+    pattern.stitches.pop_back();
+  Sewer sewer(pattern, use);
+  for (const Strand& strand : strands) {
+    const Strand ready = tidied(strand, kLongestStitch_mm - 0.1);
+    if (ready.points.size() >= 2) sewer.sew(ready);
+  }
+  sewer.cut();
+}
+
+}  // namespace rt

@@ -1,0 +1,162 @@
+#include "polygon.h"
+
+#include <algorithm>
+#include <polyclipping/clipper.hpp>
+
+namespace rt {
+namespace {
+
+namespace cl = ClipperLib;
+
+constexpr double kLattice = 10000;  // clipper works on whole numbers: 1/10,000 mm
+
+cl::Path toPath(std::span<const Point> line) {
+  cl::Path path;
+  path.reserve(line.size());
+  for (Point p : line)
+    path.emplace_back(static_cast<cl::cInt>(std::llround(p.x * kLattice)),
+                      static_cast<cl::cInt>(std::llround(p.y * kLattice)));
+  return path;
+}
+
+cl::Paths toPaths(const Area& area) {
+  cl::Paths paths;
+  paths.reserve(area.size());
+  for (const Ring& ring : area)
+    if (ring.size() >= 3) paths.push_back(toPath(ring));
+  return paths;
+}
+
+Ring toRing(const cl::Path& path) {
+  Ring ring;
+  ring.reserve(path.size());
+  for (const cl::IntPoint& p : path)
+    ring.push_back({static_cast<double>(p.X) / kLattice, static_cast<double>(p.Y) / kLattice});
+  return ring;
+}
+
+Area toArea(const cl::Paths& paths) {
+  Area area;
+  area.reserve(paths.size());
+  for (const cl::Path& path : paths)
+    if (path.size() >= 3) area.push_back(toRing(path));
+  return area;
+}
+
+Area combine(const Area& a, const Area& b, cl::ClipType how) {
+  cl::Clipper clipper;
+  clipper.AddPaths(toPaths(a), cl::ptSubject, true);
+  clipper.AddPaths(toPaths(b), cl::ptClip, true);
+  cl::Paths out;
+  clipper.Execute(how, out, cl::pftEvenOdd, cl::pftEvenOdd);
+  return toArea(out);
+}
+
+void collectParts(const cl::PolyNode& node, std::vector<Area>& parts) {
+  for (const cl::PolyNode* outline : node.Childs) {
+    Area part{toRing(outline->Contour)};
+    for (const cl::PolyNode* hole : outline->Childs) {
+      part.push_back(toRing(hole->Contour));
+      collectParts(*hole, parts);
+    }
+    parts.push_back(std::move(part));
+  }
+}
+
+}  // namespace
+
+double signedArea_mm2(const Ring& ring) {
+  double sum = 0;
+  for (size_t i = 0, n = ring.size(); i < n; ++i) sum += cross(ring[i], ring[(i + 1) % n]);
+  return sum / 2;
+}
+
+double area_mm2(const Area& area) {
+  double sum = 0;
+  for (const Area& part : separated(area)) {
+    sum += std::abs(signedArea_mm2(part[0]));
+    for (size_t i = 1; i < part.size(); ++i) sum -= std::abs(signedArea_mm2(part[i]));
+  }
+  return sum;
+}
+
+Box boundsOf(const Area& area) {
+  Box box;
+  for (const Ring& ring : area) box.add(boundsOf(std::span<const Point>(ring)));
+  return box;
+}
+
+bool contains(const Area& area, Point p) {
+  bool inside = false;
+  for (const Ring& ring : area)
+    for (size_t i = 0, n = ring.size(); i < n; ++i) {
+      const Point a = ring[i], b = ring[(i + 1) % n];
+      if ((a.y > p.y) != (b.y > p.y) && p.x < a.x + (p.y - a.y) / (b.y - a.y) * (b.x - a.x))
+        inside = !inside;
+    }
+  return inside;
+}
+
+Area transformed(const Area& area, const Transform& by) {
+  Area out = area;
+  for (Ring& ring : out)
+    for (Point& p : ring) p = by(p);
+  return out;
+}
+
+Area simplified(const Area& area, FillRule rule) {
+  cl::Clipper clipper;
+  clipper.AddPaths(toPaths(area), cl::ptSubject, true);
+  const auto fill = rule == FillRule::EvenOdd ? cl::pftEvenOdd : cl::pftNonZero;
+  cl::Paths out;
+  clipper.Execute(cl::ctUnion, out, fill, fill);
+  return toArea(out);
+}
+
+Area united(const Area& a, const Area& b) {
+  return combine(a, b, cl::ctUnion);
+}
+
+Area difference(const Area& a, const Area& b) {
+  return combine(a, b, cl::ctDifference);
+}
+
+Area intersection(const Area& a, const Area& b) {
+  return combine(a, b, cl::ctIntersection);
+}
+
+Area grown(const Area& area, double by_mm) {
+  cl::Paths clean;
+  cl::SimplifyPolygons(toPaths(area), clean, cl::pftEvenOdd);
+  cl::ClipperOffset offset(2, 0.02 * kLattice);
+  offset.AddPaths(clean, cl::jtRound, cl::etClosedPolygon);
+  cl::Paths out;
+  offset.Execute(out, by_mm * kLattice);
+  return toArea(out);
+}
+
+Area widened(std::span<const Point> line, double width_mm, LineEnd end) {
+  const cl::EndType type = end == LineEnd::Butt     ? cl::etOpenButt
+                           : end == LineEnd::Square ? cl::etOpenSquare
+                                                    : cl::etOpenRound;
+  cl::ClipperOffset offset(4, 0.02 * kLattice);
+  offset.AddPath(toPath(line), end == LineEnd::Round ? cl::jtRound : cl::jtMiter, type);
+  cl::Paths out;
+  offset.Execute(out, width_mm / 2 * kLattice);
+  return toArea(out);
+}
+
+std::vector<Area> separated(const Area& area) {
+  cl::Clipper clipper;
+  clipper.AddPaths(toPaths(area), cl::ptSubject, true);
+  cl::PolyTree tree;
+  clipper.Execute(cl::ctUnion, tree, cl::pftEvenOdd, cl::pftEvenOdd);
+  std::vector<Area> parts;
+  collectParts(tree, parts);
+  std::stable_sort(parts.begin(), parts.end(), [](const Area& a, const Area& b) {
+    return std::abs(signedArea_mm2(a[0])) > std::abs(signedArea_mm2(b[0]));
+  });
+  return parts;
+}
+
+}  // namespace rt

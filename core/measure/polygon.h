@@ -1,0 +1,39 @@
+// Areas with holes: rings of points, filled by the even-odd rule.
+#pragma once
+
+#include <span>
+#include <vector>
+
+#include "geometry.h"
+
+namespace rt {
+
+/// A closed ring; the last point joins the first. mm.
+using Ring = std::vector<Point>;
+/// Any number of rings, filled even-odd: outlines and holes alike. mm.
+using Area = std::vector<Ring>;
+
+enum class FillRule { EvenOdd, NonZero };
+
+double signedArea_mm2(const Ring& ring);
+/// Filled area, mm². Rings must not cross (see `simplified`).
+double area_mm2(const Area& area);
+Box boundsOf(const Area& area);
+bool contains(const Area& area, Point p);
+Area transformed(const Area& area, const Transform& by);
+
+/// Boolean operations by polygon clipping on a 1/10,000 mm lattice. Results are simple rings whose
+/// holes wind the other way.
+Area simplified(const Area& area, FillRule rule);
+Area united(const Area& a, const Area& b);
+Area difference(const Area& a, const Area& b);
+Area intersection(const Area& a, const Area& b);
+/// Grown (or, below 0, shrunk) by `by_mm`, with round corners.
+Area grown(const Area& area, double by_mm);
+/// The area within `width_mm` / 2 of a line; `square` ends reach half a width further.
+enum class LineEnd { Butt, Square, Round };
+Area widened(std::span<const Point> line, double width_mm, LineEnd end);
+/// Connected parts: each an outline followed by its own holes, largest first.
+std::vector<Area> separated(const Area& area);
+
+}  // namespace rt

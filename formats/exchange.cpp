@@ -1,0 +1,196 @@
+#include "exchange.h"
+
+#include <algorithm>
+#include <fstream>
+#include <set>
+#include <sstream>
+
+#include "error.h"
+#include "file_io.h"
+#include "json_reading.h"
+
+namespace rt {
+namespace {
+
+constexpr double kFarthest_mm = 100000;
+
+std::string cut(const std::string& text) {
+  return text.substr(0, 40);
+}
+
+std::vector<std::string> split(const std::string& line) {
+  std::vector<std::string> out(1);
+  for (char c : line) {
+    if (c == ',') out.emplace_back();
+    else if (c != '\r') out.back() += c;
+  }
+  for (std::string& s : out) {
+    s.erase(0, s.find_first_not_of(" \t"));
+    s.erase(s.find_last_not_of(" \t") + 1);
+  }
+  return out;
+}
+
+double coordinate(const std::string& text, const std::string& where) {
+  size_t used = 0;
+  double value = NAN;
+  try {
+    value = std::stod(text, &used);
+  } catch (const std::exception&) {
+    used = 0;
+  }
+  if (used != text.size() || text.empty() || !(std::abs(value) <= kFarthest_mm))
+    throw Error("\"" + cut(text) + "\" is not a number of mm", where, "write a plain decimal within 100,000 mm");
+  return value;
+}
+
+double positive(const Json& v, const std::string& what, const std::string& where) {
+  if (!v.is_number() || !(v.get<double>() > 0) || !(v.get<double>() <= kFarthest_mm))
+    throw Error(what + " must be a number over 0", where, "give it in mm");
+  return v.get<double>();
+}
+
+}  // namespace
+
+Json parseJson(const std::string& text, const std::string& where) {
+  try {
+    return Json::parse(text);
+  } catch (const Json::exception& problem) {
+    throw Error(std::string("this is not JSON: ") + problem.what(), where, "mend the file");
+  }
+}
+
+Json readJson(const std::filesystem::path& path) {
+  return parseJson(readFile(path), path.string());
+}
+
+const Json& member(const Json& object, const char* key, const std::string& where) {
+  if (!object.is_object() || !object.contains(key))
+    throw Error(std::string("\"") + key + "\" is missing", where, "add it");
+  return object[key];
+}
+
+double numberIn(const Json& object, const char* key, const std::string& where) {
+  const Json& v = member(object, key, where);
+  if (!v.is_number() || !(std::abs(v.get<double>()) <= kFarthest_mm))
+    throw Error(std::string("\"") + key + "\" is not a number within 100,000", where, "write a plain decimal");
+  return v.get<double>();
+}
+
+double numberOr(const Json& object, const char* key, double otherwise, const std::string& where) {
+  return object.contains(key) ? numberIn(object, key, where) : otherwise;
+}
+
+std::string textIn(const Json& object, const char* key, const std::string& where) {
+  const Json& v = member(object, key, where);
+  if (!v.is_string()) throw Error(std::string("\"") + key + "\" is not text", where, "put it in quotes");
+  return v.get<std::string>();
+}
+
+AlignmentSetup readAlignmentSetup(const std::filesystem::path& path) {
+  const Json root = readJson(path);
+  const std::string where = path.string();
+  AlignmentSetup out;
+  const Json& hoop = member(root, "hoop", where);
+  const Json& field = member(hoop, "field_mm", where + " hoop");
+  if (!field.is_array() || field.size() != 2)
+    throw Error("field_mm must be [width, height]", where + " hoop", "measure the stitching field");
+  out.field.width_mm = positive(field[0], "field_mm width", where + " hoop");
+  out.field.height_mm = positive(field[1], "field_mm height", where + " hoop");
+  const std::string shape = hoop.contains("shape") ? textIn(hoop, "shape", where + " hoop") : "";
+  out.field.shape = shape == "oval" ? HoopShape::Oval : HoopShape::Rectangle;
+  if (root.contains("tolerance_mm")) out.tolerance_mm = positive(root["tolerance_mm"], "tolerance_mm", where);
+  if (root.contains("layout_mm")) {
+    const Json& size = root["layout_mm"];
+    if (!size.is_array() || size.size() != 2) throw Error("layout_mm must be [width, height]", where, "give the layout's size");
+    out.layout_width_mm = positive(size[0], "layout_mm width", where);
+    out.layout_height_mm = positive(size[1], "layout_mm height", where);
+  }
+  return out;
+}
+
+std::vector<Mark> readNeedlePoints(const std::filesystem::path& path) {
+  const std::string text = readFile(path);
+  requireUtf8(text, path.string());
+  std::istringstream in(text);
+  std::string line;
+  std::vector<std::string> columns;
+  std::vector<Mark> marks;
+  std::set<std::string> names;
+  for (int number = 1; std::getline(in, line); ++number) {
+    const std::string where = path.string() + " line " + std::to_string(number);
+    if (number == 1 && line.starts_with("\xEF\xBB\xBF")) line.erase(0, 3);
+    if (line.empty() || line == "\r" || line[0] == '#') continue;
+    const std::vector<std::string> fields = split(line);
+    if (columns.empty()) {
+      columns = fields;
+      for (const char* c : {"name", "layout_x_mm", "layout_y_mm", "hoop_x_mm", "hoop_y_mm"})
+        if (std::find(columns.begin(), columns.end(), c) == columns.end())
+          throw Error(std::string("the column \"") + c + "\" is missing", where,
+                      "begin with name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm");
+      continue;
+    }
+    auto field = [&](const char* column) -> std::string {
+      const auto i = static_cast<size_t>(std::find(columns.begin(), columns.end(), column) - columns.begin());
+      if (i >= fields.size()) throw Error(std::string("the row has no ") + column, where, "complete the row");
+      return fields[i];
+    };
+    Mark m;
+    m.id = field("name");
+    m.layout = {coordinate(field("layout_x_mm"), where), coordinate(field("layout_y_mm"), where)};
+    m.hoop = {coordinate(field("hoop_x_mm"), where), coordinate(field("hoop_y_mm"), where)};
+    if (!names.insert(m.id).second) throw Error("the mark \"" + cut(m.id) + "\" is there twice", where, "name each mark once");
+    marks.push_back(m);
+  }
+  if (marks.empty()) throw Error("there are no marks", path.string(), "add at least two rows");
+  return marks;
+}
+
+std::vector<Zone> readZones(const std::filesystem::path& path) {
+  const Json root = readJson(path);
+  std::vector<Zone> zones;
+  const Json& list = member(root, "zones", path.string());
+  if (!list.is_array()) throw Error("\"zones\" is not a list", path.string(), "write [ … ]");
+  for (const Json& z : list) {
+    Zone zone;
+    std::string where = path.string() + " zone " + std::to_string(zones.size() + 1);
+    zone.name = z.is_object() && z.contains("name") ? textIn(z, "name", where) : std::to_string(zones.size() + 1);
+    const std::string kind = textIn(z, "kind", where);
+    if (kind != "thick" && kind != "keep-out")
+      throw Error("unknown kind \"" + cut(kind) + "\"", where, "use thick or keep-out");
+    zone.kind = kind == "thick" ? ZoneKind::Thick : ZoneKind::KeepOut;
+    const Json& polygon = member(z, "polygon_mm", where);
+    if (!polygon.is_array() || polygon.size() < 3) throw Error("polygon_mm needs three points or more", where, "list [x, y] pairs");
+    for (const Json& p : polygon) {
+      if (!p.is_array() || p.size() != 2 || !p[0].is_number() || !p[1].is_number() ||
+          !(std::abs(p[0].get<double>()) <= kFarthest_mm) || !(std::abs(p[1].get<double>()) <= kFarthest_mm))
+        throw Error("a point of polygon_mm is not [x, y]", where, "give two numbers within 100,000 mm");
+      zone.polygon_mm.push_back({p[0].get<double>(), p[1].get<double>()});
+    }
+    const double layers = numberOr(z, "layers", 2, where);
+    if (layers < 1 || layers != std::floor(layers)) throw Error("layers must be a whole number from 1", where, "count the layers of cloth");
+    zone.layers = static_cast<int>(layers);
+    zone.thickness_mm = numberOr(z, "thickness_mm", 0, where);
+    zones.push_back(std::move(zone));
+  }
+  return zones;
+}
+
+std::string planJson(const HoopingPlan& plan, const std::vector<std::string>& files) {
+  Json hoopings = Json::array();
+  for (size_t i = 0; i < plan.hoopings.size(); ++i) {
+    const Hooping& h = plan.hoopings[i];
+    Json marks = Json::array();
+    for (const PlanMark& m : h.marks) marks.push_back({{"id", m.id}, {"kind", m.kind}, {"x_mm", m.at.x}, {"y_mm", m.at.y}});
+    const Point c = h.field.centre();
+    hoopings.push_back({{"index", h.index}, {"hoop", h.hoop_id}, {"centre_mm", {c.x, c.y}},
+                        {"turn_deg", h.turn_deg}, {"stitches", h.stitches}, {"thread_length_mm", h.thread_mm},
+                        {"file", i < files.size() ? files[i] : ""}, {"marks", marks},
+                        {"predicted_error_mm", h.predicted_error_mm}});
+  }
+  return Json{{"hoopings", hoopings}, {"lower_bound", plan.lower_bound}, {"crossings", plan.crossings},
+              {"cut_stitches", plan.cut_stitches}, {"worst_seam_error_mm", plan.worst_seam_error_mm},
+              {"warnings", plan.warnings}}.dump(2);
+}
+
+}  // namespace rt

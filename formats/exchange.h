@@ -1,0 +1,21 @@
+// The JSON and CSV files of docs/formats.md that are not stitches.
+#pragma once
+
+#include <filesystem>
+
+#include "fabric.h"
+#include "judge.h"
+#include "planner.h"
+
+namespace rt {
+
+/// Alignment set-up. Only the parts that the fit needs; tags and crosses are read with the photo.
+AlignmentSetup readAlignmentSetup(const std::filesystem::path& path);
+/// `name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm`. Throws Error with the line.
+std::vector<Mark> readNeedlePoints(const std::filesystem::path& path);
+std::vector<Zone> readZones(const std::filesystem::path& path);
+
+/// The plan as contract's JSON; `files[i]` belongs to hooping i.
+std::string planJson(const HoopingPlan& plan, const std::vector<std::string>& files);
+
+}  // namespace rt

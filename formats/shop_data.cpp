@@ -1,0 +1,90 @@
+#include "shop_data.h"
+
+#include <nlohmann/json.hpp>
+
+#include "error.h"
+#include "file_io.h"
+#include "json_reading.h"
+
+namespace rt {
+namespace {
+
+Limit limitFrom(const Json& object, const char* key, const std::string& where) {
+  const Json& pair = member(object, key, where);
+  Limit limit{numberIn(pair, "check", where), numberIn(pair, "stop", where)};
+  if (!(limit.check > 0) || !(limit.stop >= limit.check))
+    throw Error(std::string(key) + " must have 0 < check ≤ stop", where, "mend the limits");
+  return limit;
+}
+
+Fabric fabricFrom(const Json& object, const std::string& file) {
+  Fabric f;
+  f.id = textIn(object, "id", file);
+  const std::string where = file + " fabric " + f.id;
+  f.name = textIn(object, "name", where);
+  f.density_mm_per_mm2 = limitFrom(object, "density_mm_per_mm2", where);
+  f.holes_per_mm2 = limitFrom(object, "holes_per_mm2", where);
+  f.pull_compensation_mm = numberIn(object, "pull_compensation_mm", where);
+  f.least_column_mm = numberIn(object, "least_column_mm", where);
+  f.thickness_mm = numberIn(object, "thickness_mm", where);
+  f.backing = textIn(object, "backing", where);
+  f.topper = object.value("topper", "");
+  f.holes_tear = object.value("holes_tear", false);
+  return f;
+}
+
+Hoop hoopFrom(const Json& object, const std::string& file) {
+  Hoop h;
+  h.id = textIn(object, "id", file);
+  h.name = textIn(object, "name", file + " hoop " + h.id);
+  const Json& field = member(object, "field_mm", file + " hoop " + h.id);
+  if (!field.is_array() || field.size() != 2 || !field[0].is_number() || !field[1].is_number())
+    throw Error("field_mm must be [width, height]", file + " hoop " + h.id, "measure the field");
+  h.field = {field[0].get<double>(), field[1].get<double>(),
+             object.value("shape", "") == "oval" ? HoopShape::Oval : HoopShape::Rectangle};
+  return h;
+}
+
+TimeModel timeFrom(const Json& o, const std::string& where) {
+  TimeModel t;
+  t.stitches_per_minute = numberIn(o, "stitches_per_minute", where);
+  t.long_from_mm = numberIn(o, "long_from_mm", where);
+  t.slower_per_mm = numberIn(o, "slower_per_mm", where);
+  t.jump_mm_per_s = numberIn(o, "jump_mm_per_s", where);
+  t.jump_start_s = numberIn(o, "jump_start_s", where);
+  t.trim_s = numberIn(o, "trim_s", where);
+  t.colour_change_s = numberIn(o, "colour_change_s", where);
+  t.needle_change_s = numberIn(o, "needle_change_s", where);
+  t.stop_s = numberIn(o, "stop_s", where);
+  return t;
+}
+
+}  // namespace
+
+ShopData readShopData(const std::filesystem::path& folder) {
+  ShopData out;
+  const Json fabrics = readJson(folder / "fabrics.json");
+  out.limits_source = textIn(fabrics, "source", "fabrics.json");
+  for (const Json& f : member(fabrics, "fabrics", "fabrics.json")) out.fabrics.push_back(fabricFrom(f, "fabrics.json"));
+  for (const Json& h : member(readJson(folder / "hoops.json"), "hoops", "hoops.json")) out.hoops.push_back(hoopFrom(h, "hoops.json"));
+  out.time = timeFrom(readJson(folder / "time-model.json"), "time-model.json");
+  return out;
+}
+
+Hoop hoopFor(const std::vector<Hoop>& hoops, const std::string& text) {
+  std::string known;
+  for (const Hoop& h : hoops) {
+    if (h.id == text) return h;
+    known += (known.empty() ? "" : ", ") + h.id;
+  }
+  double w = 0, h = 0;
+  char x = 0, extra = 0;
+  if (std::sscanf(text.c_str(), "%lf%c%lf%c", &w, &x, &h, &extra) == 3 && (x == 'x' || x == 'X')) {
+    if (!(w > 0) || !(h > 0) || !(w <= 100000) || !(h <= 100000))
+      throw Error("a field of " + text + " mm cannot be sewn in", "hoop", "give width and height over 0");
+    return {text, text + " mm", {w, h, HoopShape::Rectangle}};
+  }
+  throw Error("no hoop is called \"" + text + "\"", "hoop", "use a field like 200x140, or one of: " + known);
+}
+
+}  // namespace rt

@@ -1,0 +1,283 @@
+#include "template_pdf.h"
+
+#include <cairo-pdf.h>
+
+#include <algorithm>
+#include <memory>
+
+#include "error.h"
+#include "file_io.h"
+#include "length.h"
+
+namespace rt {
+namespace {
+
+constexpr double kPoint_mm = 25.4 / 72;
+constexpr int kMostSheets = 400;
+constexpr double kNotes_mm = 30;  // room below the layout for ruler and thread list
+
+struct Sheet {
+  double width_mm, height_mm;
+};
+
+Sheet sheetOf(Paper paper) {
+  switch (paper) {
+    case Paper::A3: return {297, 420};
+    case Paper::Letter: return {215.9, 279.4};
+    case Paper::A4: break;
+  }
+  return {210, 297};
+}
+
+Box sewnBounds(const Pattern& pattern) {
+  Box box;
+  forEachSegment(pattern, [&](Point a, Point b, size_t) {
+    box.add(a);
+    box.add(b);
+  });
+  return box;
+}
+
+cairo_status_t collect(void* closure, const unsigned char* data, unsigned length) {
+  static_cast<std::string*>(closure)->append(reinterpret_cast<const char*>(data), length);
+  return CAIRO_STATUS_SUCCESS;
+}
+
+/// How the sheets lie over the layout (already mirrored if asked).
+struct Tiling {
+  Sheet sheet;
+  Box layout;
+  double window_w = 0, window_h = 0;  // what one sheet shows
+  double step_w = 0, step_h = 0;
+  int columns = 1, rows = 1;
+  Point origin;                       // top left of the first window
+
+  Tiling(const Box& box, const TemplateOptions& o) : layout(box) {
+    sheet = sheetOf(o.paper);
+    const double w = box.width() + 4, h = box.height() + 4;
+    const auto pages = [&](const Sheet& s) {
+      fit(s, o, w, h);
+      return columns * rows;
+    };
+    const int upright = pages(sheet);
+    const Sheet across{sheet.height_mm, sheet.width_mm};
+    if (pages(across) < upright) sheet = across;
+    fit(sheet, o, w, h);
+    origin = {box.centre().x - (window_w + (columns - 1) * step_w) / 2,
+              box.centre().y - (window_h + (rows - 1) * step_h) / 2};
+  }
+  void fit(const Sheet& s, const TemplateOptions& o, double w, double h) {
+    window_w = s.width_mm - 2 * o.margin_mm;
+    window_h = s.height_mm - 2 * o.margin_mm - kNotes_mm;
+    step_w = window_w - o.tile_overlap_mm;
+    step_h = window_h - o.tile_overlap_mm;
+    columns = w <= window_w ? 1 : 1 + static_cast<int>(std::ceil((w - window_w) / step_w));
+    rows = h <= window_h ? 1 : 1 + static_cast<int>(std::ceil((h - window_h) / step_h));
+  }
+  Box window(int column, int row) const {
+    const double x = origin.x + column * step_w, y = origin.y + row * step_h;
+    return {x, y, x + window_w, y + window_h};
+  }
+};
+
+class Printer {
+ public:
+  Printer(const Pattern& pattern, const TemplateOptions& options, const Tiling& tiling)
+      : pattern_(pattern), options_(options), tiling_(tiling),
+        surface_(cairo_pdf_surface_create_for_stream(collect, &out_, tiling.sheet.width_mm / kPoint_mm,
+                                                     tiling.sheet.height_mm / kPoint_mm)),
+        cr_(cairo_create(surface_.get())) {}
+
+  std::string run() {
+    for (int row = 0; row < tiling_.rows; ++row)
+      for (int column = 0; column < tiling_.columns; ++column) page(column, row);
+    cairo_surface_finish(surface_.get());
+    if (cairo_surface_status(surface_.get()) != CAIRO_STATUS_SUCCESS)
+      throw Error("the PDF could not be made", "template", "check the free memory and disk");
+    return std::move(out_);
+  }
+
+ private:
+  struct Release {
+    void operator()(cairo_surface_t* s) const { cairo_surface_destroy(s); }
+    void operator()(cairo_t* c) const { cairo_destroy(c); }
+  };
+  cairo_t* cr() const { return cr_.get(); }
+
+  void page(int column, int row) {
+    const Box window = tiling_.window(column, row);
+    cairo_save(cr());
+    cairo_scale(cr(), 1 / kPoint_mm, 1 / kPoint_mm);
+    cairo_translate(cr(), options_.margin_mm, options_.margin_mm);
+    cairo_save(cr());
+    cairo_rectangle(cr(), 0, 0, window.width(), window.height());
+    cairo_clip(cr());
+    cairo_translate(cr(), -window.left, -window.top);
+    grid(window);
+    stitches(window);
+    outline();
+    cross(window);
+    cairo_restore(cr());
+    registerMarks(column, row, window);
+    notes(column, row, window);
+    cairo_restore(cr());
+    cairo_show_page(cr());
+  }
+
+  void line(double x0, double y0, double x1, double y1) {
+    cairo_move_to(cr(), x0, y0);
+    cairo_line_to(cr(), x1, y1);
+    cairo_stroke(cr());
+  }
+
+  void grid(const Box& window) {
+    if (!(options_.grid_mm > 0)) return;
+    cairo_set_source_rgb(cr(), 0.82, 0.82, 0.82);
+    cairo_set_line_width(cr(), 0.1);
+    const double g = options_.grid_mm;
+    for (double x = std::ceil(window.left / g) * g; x <= window.right; x += g) line(x, window.top, x, window.bottom);
+    for (double y = std::ceil(window.top / g) * g; y <= window.bottom; y += g) line(window.left, y, window.right, y);
+  }
+
+  void stitches(const Box& window) {
+    cairo_set_line_width(cr(), 0.25);
+    cairo_set_line_cap(cr(), CAIRO_LINE_CAP_ROUND);
+    const Box reach = window.grown(13);
+    int pending = -1;
+    forEachSegment(pattern_, [&](Point a, Point b, size_t row) {
+      if (!reach.contains(a) && !reach.contains(b)) return;
+      const int thread = pattern_.stitches[row].thread;
+      if (thread != pending) {
+        cairo_stroke(cr());
+        const uint32_t rgb = pattern_.threads[static_cast<size_t>(thread)].rgb;
+        cairo_set_source_rgb(cr(), (rgb >> 16 & 255) / 255.0, (rgb >> 8 & 255) / 255.0, (rgb & 255) / 255.0);
+        pending = thread;
+      }
+      cairo_move_to(cr(), a.x, a.y);
+      cairo_line_to(cr(), b.x, b.y);
+    });
+    cairo_stroke(cr());
+  }
+
+  void ink() { cairo_set_source_rgb(cr(), 0.1, 0.12, 0.16); }
+
+  void outline() {
+    ink();
+    cairo_set_line_width(cr(), 0.2);
+    const double dash[] = {2, 1.5};
+    cairo_set_dash(cr(), dash, 2, 0);
+    cairo_rectangle(cr(), tiling_.layout.left, tiling_.layout.top, tiling_.layout.width(), tiling_.layout.height());
+    cairo_stroke(cr());
+    cairo_set_dash(cr(), nullptr, 0, 0);
+  }
+
+  /// Centre lines over the whole sheet, and a ring to push the pin through.
+  void cross(const Box& window) {
+    ink();
+    cairo_set_line_width(cr(), 0.15);
+    line(window.left, 0, window.right, 0);
+    line(0, window.top, 0, window.bottom);
+    cairo_set_line_width(cr(), 0.3);
+    cairo_new_path(cr());
+    cairo_arc(cr(), 0, 0, 2, 0, 2 * kPi);
+    cairo_stroke(cr());
+    text(2.5, -1.5, 3, options_.mirror ? "top (mirrored)" : "top");
+  }
+
+  void text(double x, double y, double size_mm, const std::string& words) {
+    cairo_select_font_face(cr(), "Lato", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
+    cairo_set_font_size(cr(), size_mm);
+    cairo_move_to(cr(), x, y);
+    cairo_show_text(cr(), words.c_str());
+    cairo_new_path(cr());
+  }
+
+  /// Marks in the strip that neighbouring sheets share: lay one on the other.
+  void registerMarks(int column, int row, const Box& window) {
+    ink();
+    cairo_set_line_width(cr(), 0.2);
+    const double half = options_.tile_overlap_mm / 2;
+    auto mark = [&](double x, double y) {
+      line(x - 3, y, x + 3, y);
+      line(x, y - 3, x, y + 3);
+    };
+    for (double t : {0.2, 0.8}) {
+      if (column > 0) mark(half, t * window.height());
+      if (column + 1 < tiling_.columns) mark(window.width() - half, t * window.height());
+      if (row > 0) mark(t * window.width(), half);
+      if (row + 1 < tiling_.rows) mark(t * window.width(), window.height() - half);
+    }
+  }
+
+  void notes(int column, int row, const Box& window) {
+    const double y = window.height() + 5;
+    ink();
+    cairo_set_line_width(cr(), 0.2);
+    ruler(0, y, 100, 10, "100 mm");
+    ruler(0, y + 9, 101.6, 25.4, "4 in");
+    const Box& b = tiling_.layout;
+    text(108, y + 3, 3, options_.title + "   " + formatMillimetres(b.width()) + " x " + formatMillimetres(b.height()));
+    text(108, y + 7.5, 2.6, "Print at 100 %, measure the ruler. Sheet " + std::to_string(column + 1) + "." +
+                                std::to_string(row + 1) + " of " + std::to_string(tiling_.columns) + " x " +
+                                std::to_string(tiling_.rows));
+    double x = 108;
+    std::vector<bool> used(pattern_.threads.size());
+    for (const Stitch& s : pattern_.stitches) {
+      if (s.op != Op::Stitch || used[s.thread]) continue;
+      used[s.thread] = true;
+      if (x > window.width() - 18) break;
+      const uint32_t rgb = pattern_.colourOf(s).rgb;
+      cairo_set_source_rgb(cr(), (rgb >> 16 & 255) / 255.0, (rgb >> 8 & 255) / 255.0, (rgb & 255) / 255.0);
+      cairo_rectangle(cr(), x, y + 10, 4, 4);
+      cairo_fill(cr());
+      ink();
+      text(x, y + 17, 2.2, pattern_.colourOf(s).hex());
+      x += 14;
+    }
+  }
+
+  void ruler(double x, double y, double length_mm, double step_mm, const std::string& words) {
+    line(x, y, x + length_mm, y);
+    for (int k = 0; k * step_mm <= length_mm + 0.01; ++k)
+      line(x + k * step_mm, y, x + k * step_mm, y + (k * step_mm > length_mm - 0.01 || k == 0 ? 3 : 2));
+    text(x, y + 6, 2.6, words);
+  }
+
+  const Pattern& pattern_;
+  const TemplateOptions& options_;
+  const Tiling& tiling_;
+  std::string out_;
+  std::unique_ptr<cairo_surface_t, Release> surface_;
+  std::unique_ptr<cairo_t, Release> cr_;
+};
+
+Pattern shown(const Pattern& pattern, const TemplateOptions& options) {
+  return options.mirror ? transformed(pattern, Transform::scaling(-1, 1)) : pattern;
+}
+
+}  // namespace
+
+TemplateResult planTemplate(const Pattern& pattern, const TemplateOptions& options) {
+  const Box box = sewnBounds(shown(pattern, options));
+  if (box.empty()) throw Error("there is nothing to print", "layout", "put at least one piece on the cloth");
+  const Tiling tiling(box, options);
+  if (static_cast<double>(tiling.columns) * tiling.rows > kMostSheets)
+    throw Error("the template takes over 400 sheets", "layout", "check the layout's size: " + formatMillimetres(box.width()) + " wide");
+  TemplateResult out;
+  for (int row = 1; row <= tiling.rows; ++row)
+    for (int column = 1; column <= tiling.columns; ++column) out.tiles.push_back({column, row});
+  if (out.tiles.size() > 1)
+    out.warnings.push_back("the layout takes " + std::to_string(out.tiles.size()) + " sheets: join them by their register marks");
+  return out;
+}
+
+TemplateResult writeTemplate(const Pattern& pattern, const TemplateOptions& options,
+                             const std::filesystem::path& path) {
+  TemplateResult out = planTemplate(pattern, options);
+  const Pattern laid = shown(pattern, options);
+  const Tiling tiling(sewnBounds(laid), options);
+  writeFile(path, Printer(laid, options, tiling).run());
+  return out;
+}
+
+}  // namespace rt

@@ -1,0 +1,38 @@
+// True-size paper templates.
+#pragma once
+
+#include <filesystem>
+
+#include "pattern.h"
+
+namespace rt {
+
+enum class Paper { A4, Letter, A3 };
+
+struct TemplateOptions {
+  Paper paper = Paper::A4;
+  bool mirror = false;         ///< For the inside of a garment.
+  double grid_mm = 0;          ///< 0: none.
+  double margin_mm = 12;       ///< Unprintable edge and room for the notes.
+  double tile_overlap_mm = 10; ///< Of pages to be joined.
+  std::string title;
+};
+
+struct TemplateTile {
+  int column = 0, row = 0;     ///< From the top left, from 1.
+};
+
+struct TemplateResult {
+  std::vector<TemplateTile> tiles;
+  double scale = 1;            ///< Always 1: paper shows true size.
+  std::vector<std::string> warnings;
+};
+
+/// The sheets that a layout takes; what writeTemplate prints.
+TemplateResult planTemplate(const Pattern& pattern, const TemplateOptions& options);
+/// Writes a PDF: stitches, outline, centre cross, check ruler (100 mm and 4 in), thread list; pages
+/// to be joined carry register marks. Throws Error for an empty layout or one over 400 sheets.
+TemplateResult writeTemplate(const Pattern& pattern, const TemplateOptions& options,
+                             const std::filesystem::path& path);
+
+}  // namespace rt
