@@ -219,7 +219,7 @@ std::string writeStitchSvg(const Pattern& pattern) {
                     n(box.height()) + "\">\n";
   if (!pattern.title.empty()) out += "<title>" + escaped(pattern.title) + "</title>\n";
   for (const SewnRun& run : unbrokenRuns(pattern)) {
-    out += "<path fill=\"none\" stroke-width=\"0.4\" stroke=\"" + run.colour.hex() + "\"";
+    out += "<path fill=\"none\" stroke-width=\"0.4\" stroke-linecap=\"round\" stroke-linejoin=\"round\" stroke=\"" + run.colour.hex() + "\"";
     if (run.kind != Kind::Unknown) out += " data-kind=\"" + std::string(name(run.kind)) + "\"";
     if (!run.piece.empty()) out += " data-piece=\"" + escaped(run.piece) + "\"";
     out += " d=\"";

@@ -78,7 +78,8 @@ class Planar {
 /// Joins links into columns: through nodes of two, and straight through busier joints.
 class Chainer {
  public:
-  Chainer(Planar& planar, double cap_mm) : p_(planar), cap_(cap_mm), at_(planar.nodes.size()) {
+  Chainer(Planar& planar, double cap_mm, double joint_mm)
+      : p_(planar), cap_(cap_mm), joint_(joint_mm), at_(planar.nodes.size()) {
     for (size_t i = 0; i < p_.links.size(); ++i) {
       at_[static_cast<size_t>(p_.links[i].a)].push_back(static_cast<int>(i));
       at_[static_cast<size_t>(p_.links[i].b)].push_back(static_cast<int>(i));
@@ -161,20 +162,24 @@ class Chainer {
   void addChain(const std::vector<int>& chain, std::map<int, int>& uses, ColumnGraph& graph) {
     ColumnEdge edge;
     edge.from = joint(chain[0], graph);
-    const double cap = chain[0] == chain.back() ? 0 : cap_;  // a smooth ring has no ends
-    edge.reach_from_mm = cap;
+    edge.reach_from_mm = reach(chain.front(), chain);
     for (size_t i = 0; i < chain.size(); ++i) {
       edge.line.push_back(p_.nodes[static_cast<size_t>(chain[i])]);
       const bool end = i + 1 == chain.size();
       if (i == 0 || (!end && uses[chain[i]] < 2)) continue;
       edge.to = joint(chain[i], graph);
       // where the chain goes on, neighbouring parts of it overlap by nothing: they are one column
-      edge.reach_to_mm = end ? cap : 0;
+      edge.reach_to_mm = end ? reach(chain.back(), chain) : 0;
       graph.edges.push_back(edge);
       edge = {};
       edge.from = joint(chain[i], graph);
       edge.line = {p_.nodes[static_cast<size_t>(chain[i])]};
     }
+  }
+
+  double reach(int node, const std::vector<int>& chain) const {
+    if (chain.front() == chain.back()) return 0;  // a smooth ring has no ends
+    return at_[static_cast<size_t>(node)].size() == 1 ? cap_ : joint_;
   }
 
   int joint(int node, ColumnGraph& graph) {
@@ -184,7 +189,7 @@ class Chainer {
   }
 
   Planar& p_;
-  double cap_;
+  double cap_, joint_;
   std::vector<std::vector<int>> at_;
   std::map<std::pair<int, int>, int> onward_;
   std::vector<std::vector<int>> chains_;
@@ -311,9 +316,9 @@ int nearest(const std::vector<Point>& joints, const std::vector<int>& among, Poi
 }  // namespace
 
 ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm,
-                        double cap_mm) {
+                        double cap_mm, double joint_mm) {
   Planar planar(lines, snap_mm);
-  return Chainer(planar, cap_mm).run();
+  return Chainer(planar, cap_mm, joint_mm).run();
 }
 
 std::vector<Strand> sewColumns(const ColumnGraph& graph, const ColumnSewing& how, Point entry,

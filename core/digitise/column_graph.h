@@ -26,9 +26,11 @@ struct ColumnSewing {
 };
 
 /// Lines (open or closed) cut where they cross, touch or turn sharply, and joined into columns that
-/// go straight through joints where they can. `snap_mm` joins ends that nearly meet; columns reach
-/// past free ends by `cap_mm` (half the width gives square caps).
-ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm, double cap_mm);
+/// go straight through joints where they can. `snap_mm` joins ends that nearly meet. Columns reach
+/// past free ends by `cap_mm` (half the width gives square caps) and past joints by `joint_mm`
+/// (half the width closes corners).
+ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm, double cap_mm,
+                        double joint_mm);
 
 /// Sews each connected part as one strand. From the entry, each column is first run along its
 /// centre, then all beyond it is sewn, then satin covers the run on the way back; so the thread

@@ -1,10 +1,14 @@
 #include "shape.h"
 
+#include "column_graph.h"
+
 #include <algorithm>
 #include <Eigen/Dense>
 
 namespace rt {
 namespace {
+
+constexpr size_t kMostLinePoints = 3000;  // longer strokes are filled: finding crossings is quadratic
 
 /// Direction of the area's long axis, degrees, from its outline's second moments.
 double longAxis_deg(const Area& area) {
@@ -95,6 +99,20 @@ void sewArea(SewnShape& sewn, const Area& area, const DigitiseOptions& options, 
   sewn.kind = Kind::Fill;
 }
 
+/// A stroke wide enough for satin: columns along it, corners closed, ends as drawn.
+void sewColumnsAlong(SewnShape& sewn, const Shape& shape, const DigitiseOptions& options, Point start) {
+  std::vector<Point> line = shape.line;
+  if (shape.closed && distance(line.front(), line.back()) > kSame_mm) line.push_back(line.front());
+  const double half = shape.line_width_mm / 2;
+  const ColumnGraph graph = columnGraph({line}, 0.01, shape.end == LineEnd::Butt ? 0 : half, half);
+  ColumnSewing how;
+  how.width_mm = shape.line_width_mm;
+  how.least_column_mm = options.least_column_mm;
+  how.satin = options.satin;
+  sewn.strands = sewColumns(graph, how, start, line.back());
+  sewn.kind = Kind::Satin;
+}
+
 void sewLine(SewnShape& sewn, const Shape& shape, const DigitiseOptions& options) {
   Strand strand;
   std::vector<Point> line = shape.line;
@@ -116,11 +134,15 @@ Area inkOf(const Shape& shape) {
 SewnShape digitise(const Shape& shape, const DigitiseOptions& options, Point start) {
   SewnShape sewn;
   sewn.element = shape.element;
-  const bool thin = !shape.line.empty() && shape.line_width_mm < options.least_column_mm;
+  const bool drawn = !shape.line.empty();
+  const bool thin = drawn && shape.line_width_mm < options.least_column_mm;
   const Area ink = inkOf(shape);
   sewn.area_mm2 = area_mm2(ink);
   if (thin) {
     if (polylineLength(shape.line) >= kShortestStitch_mm) sewLine(sewn, shape, options);
+  } else if (drawn && shape.line_width_mm <= options.satin.split_over_mm &&
+             shape.line.size() < kMostLinePoints) {
+    sewColumnsAlong(sewn, shape, options, start);
   } else if (sewn.area_mm2 >= options.least_area_mm2) {
     for (const Area& part : separated(ink)) {
       if (area_mm2(part) < options.least_area_mm2) continue;

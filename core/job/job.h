@@ -1,0 +1,86 @@
+// A whole job as one value: what undo keeps, files store and stations show.
+#pragma once
+
+#include "fabric.h"
+#include "piece.h"
+#include "planner.h"
+
+namespace rt {
+
+enum class Holding { Hooped, Floated };
+
+/// What the customer wants sewn on what.
+struct Brief {
+  std::string item, order_text;
+  std::string fabric = "woven-cotton";
+  Holding holding = Holding::Hooped;   ///< Item in the hoop, or laid on hooped stabiliser.
+  std::string backing = "tear-away";
+  bool topper = false;
+  double place_width_mm = 200, place_height_mm = 140;  ///< The place on the item.
+  double centre_line_deg = 0;          ///< Of the garment's centre line against the layout's.
+  bool inches = false;                 ///< Inches first on screen.
+  friend bool operator==(const Brief&, const Brief&) = default;
+};
+
+struct PlanSettings {
+  std::string hoop = "field-200x140";  ///< Id or WxH.
+  double overlap_mm = 10;
+  bool turn = false;
+  TieStyle style = TieStyle::Star;
+  friend bool operator==(const PlanSettings&, const PlanSettings&) = default;
+};
+
+/// A plan with the layout that it was made for.
+struct MadePlan {
+  std::shared_ptr<const HoopingPlan> plan;  ///< Null: none made.
+  size_t layout_print = 0;
+  friend bool operator==(const MadePlan& a, const MadePlan& b);
+};
+
+/// Needle points of one hooping, as confirmed at the machine.
+struct HoopingMarks {
+  int hooping = 1;
+  double tolerance_mm = 0.5;
+  std::vector<Mark> marks;
+  friend bool operator==(const HoopingMarks&, const HoopingMarks&) = default;
+};
+
+/// How far a hooping has been sewn.
+struct Progress {
+  int hooping = 1;
+  size_t row = 0;                      ///< Rows sewn; also where to go on.
+  bool done = false;
+  friend bool operator==(const Progress&, const Progress&) = default;
+};
+
+struct Job {
+  std::string id, title;
+  Brief brief;
+  std::vector<Piece> pieces;
+  std::vector<Zone> zones;
+  PlanSettings plan_settings;
+  MadePlan made;
+  std::vector<HoopingMarks> alignments;
+  std::vector<Progress> progress;
+  std::string overruled;               ///< Reason for sewing over a stop verdict; empty: not overruled.
+  int next_piece_id = 1;
+  friend bool operator==(const Job&, const Job&) = default;
+};
+
+/// A number that changes whenever the layout's stitches do.
+size_t printOf(const Pattern& layout);
+
+const HoopingMarks* marksFor(const Job& job, int hooping);
+HoopingMarks& marksFor(Job& job, int hooping);
+Progress& progressFor(Job& job, int hooping);
+/// Rows of a hooping in its hoop's frame, turned as its alignment says (unaligned: centred only).
+Pattern inHoop(const Hooping& hooping);
+
+/// Crosses to needle for a hooping: its shared marks, and the ends of the layout's centre lines
+/// that its field holds. Expected hoop places are where a perfect hooping would put them.
+std::vector<Mark> expectedMarks(const Hooping& hooping);
+
+/// One line of the order text missing from the sewn text, letter by letter (spaces aside), or "".
+std::string proofOf(const Job& job);
+
+}  // namespace rt

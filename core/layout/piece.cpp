@@ -1,0 +1,77 @@
+#include "piece.h"
+
+#include <set>
+
+namespace rt {
+
+Transform transformOf(const Placement& p) {
+  return Transform::moving(p.at) * Transform::turning(p.turn_deg) *
+         Transform::scaling(p.mirrored ? -p.scale_x : p.scale_x, p.scale_y);
+}
+
+bool operator==(const Piece& a, const Piece& b) {
+  const bool same = a.stitches == b.stitches || (a.stitches && b.stitches && *a.stitches == *b.stitches);
+  return same && a.id == b.id && a.name == b.name && a.source == b.source && a.place == b.place;
+}
+
+Pattern laidOut(const Piece& piece) {
+  Pattern out = transformed(*piece.stitches, transformOf(piece.place));
+  out.pieces = {"", piece.name};
+  for (Stitch& s : out.stitches) s.piece = 1;
+  return out;
+}
+
+Pattern laidOut(const std::vector<Piece>& pieces) {
+  Pattern out;
+  std::set<std::string> names;
+  uint32_t blocks = 0;
+  for (const Piece& piece : pieces) {
+    Pattern one = laidOut(piece);
+    std::string name = piece.name;
+    for (int n = 2; !names.insert(name).second; ++n) name = piece.name + " " + std::to_string(n);
+    one.pieces[1] = name;
+    uint32_t most = 0;
+    for (Stitch& s : one.stitches) {
+      most = std::max(most, s.block);
+      s.block += blocks;
+    }
+    blocks += most + 1;
+    // pieces are cut apart even where the next begins in the same colour nearby
+    if (!out.stitches.empty() && out.stitches.back().op != Op::Trim) {
+      Stitch trim = out.stitches.back();
+      trim.op = Op::Trim;
+      trim.kind = Kind::Unknown;
+      out.stitches.push_back(trim);
+    }
+    append(out, one);
+  }
+  return out;
+}
+
+Box threadBounds(const Pattern& pattern) {
+  Box box;
+  forEachSegment(pattern, [&](Point a, Point b, size_t) {
+    box.add(a);
+    box.add(b);
+  });
+  return box;
+}
+
+Box boundsOf(const Piece& piece) {
+  Box box;
+  const Transform to = transformOf(piece.place);
+  forEachSegment(*piece.stitches, [&](Point a, Point b, size_t) {
+    box.add(to(a));
+    box.add(to(b));
+  });
+  return box;
+}
+
+Point centre(Pattern& pattern) {
+  const Box box = threadBounds(pattern);
+  const Point middle = box.empty() ? Point{} : box.centre();
+  for (Stitch& s : pattern.stitches) s.at = s.at - middle;
+  return middle;
+}
+
+}  // namespace rt

@@ -1,0 +1,73 @@
+// Pieces of a layout: what they are made of and where they lie.
+#pragma once
+
+#include <memory>
+#include <variant>
+
+#include "letter.h"
+#include "shape.h"
+
+namespace rt {
+
+/// Where a piece lies: its own frame is centred on (0, 0), then mirrored, sized, turned and moved.
+struct Placement {
+  Point at;                  ///< Of the piece's centre, layout frame, mm.
+  double turn_deg = 0;       ///< Clockwise as seen.
+  double scale_x = 1, scale_y = 1;  ///< Over 0.
+  bool mirrored = false;     ///< Left and right exchanged before anything else.
+  friend bool operator==(const Placement&, const Placement&) = default;
+};
+
+Transform transformOf(const Placement& place);
+
+/// Stitches as they were read.
+struct StitchSource {
+  std::string file;          ///< Name only, for show.
+  friend bool operator==(const StitchSource&, const StitchSource&) = default;
+};
+
+/// A drawing, kept whole so that it can be sewn again in another way.
+struct ArtworkSource {
+  std::string file, svg;
+  double width_mm = 0;       ///< 0: the drawing's own.
+  double row_spacing_mm = 0.25;
+  double stitch_length_mm = 3.5;
+  std::optional<double> angle_deg;
+  Underlay underlay = Underlay::Light;
+  friend bool operator==(const ArtworkSource&, const ArtworkSource&) = default;
+};
+
+/// A line of text.
+struct TextSource {
+  std::string text, face = "plain-stroke";
+  double height_mm = 20;
+  double arc_radius_mm = 0;  ///< 0: straight.
+  ArcSide arc_side = ArcSide::Outside;
+  double gap_mm = 0;
+  double spacing_mm = 0.40;
+  Colour colour{0x8a5a2b};
+  friend bool operator==(const TextSource&, const TextSource&) = default;
+};
+
+using PieceSource = std::variant<StitchSource, ArtworkSource, TextSource>;
+
+struct Piece {
+  int id = 0;                ///< Unique within the layout, never used again.
+  std::string name;
+  PieceSource source;
+  std::shared_ptr<const Pattern> stitches;  ///< In the piece's own frame; never null.
+  Placement place;
+  friend bool operator==(const Piece& a, const Piece& b);
+};
+
+/// The piece's stitches where they lie, under its name.
+Pattern laidOut(const Piece& piece);
+/// All pieces in order, one after another; names that occur twice get a number.
+Pattern laidOut(const std::vector<Piece>& pieces);
+/// Bounds of laid thread in the layout frame.
+Box boundsOf(const Piece& piece);
+Box threadBounds(const Pattern& pattern);
+/// Moves a pattern's thread bounds' centre to (0, 0); gives where it was.
+Point centre(Pattern& pattern);
+
+}  // namespace rt

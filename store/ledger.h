@@ -1,0 +1,46 @@
+// The shop's logbook: what was hooped, aligned and sewn, and how it went. Only ever added to.
+#pragma once
+
+#include <filesystem>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "judge.h"
+
+namespace rt {
+
+class Database;
+
+/// One line of the ledger.
+struct LedgerEntry {
+  int id = 0;
+  std::string time;          ///< ISO 8601, local.
+  std::string job_id, job_title;
+  std::string event;         ///< `plan`, `align`, `sew-start`, `colour`, `break`, `resume`, `done`, `overrule`, `export`.
+  int hooping = 0;           ///< 0: the whole job.
+  std::string status;        ///< Of an alignment: ready, check, rehoop.
+  double rotation_deg = 0, dx_mm = 0, dy_mm = 0, rms_mm = 0, worst_mm = 0;
+  int stitch = 0;            ///< Where in the hooping.
+  std::string note;
+};
+
+/// Opens (or makes) the ledger; every `add` is on the disk when it returns. Not copyable.
+class Ledger {
+ public:
+  explicit Ledger(const std::filesystem::path& path);
+  ~Ledger();
+  /// Fills id and time. Throws Error.
+  LedgerEntry add(LedgerEntry entry);
+  /// Newest first; one job's, or all for an empty id.
+  std::vector<LedgerEntry> entries(const std::string& job_id = {}) const;
+  std::string csv(const std::string& job_id = {}) const;
+
+ private:
+  std::unique_ptr<Database> db_;
+};
+
+/// An alignment as a ledger line.
+LedgerEntry entryFor(const Alignment& alignment, int hooping);
+
+}  // namespace rt

@@ -1,0 +1,13 @@
+// The demo jobs of the made-up reserve.
+#pragma once
+
+#include "making.h"
+
+namespace rt {
+
+/// Names of the jobs in data/demo, the first to be opened first.
+std::vector<std::string> demoJobs(const Bench& bench);
+/// Builds a demo job from its description and drawings. Throws Error with the file.
+Job demoJob(const Bench& bench, const std::string& name);
+
+}  // namespace rt

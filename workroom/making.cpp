@@ -1,0 +1,94 @@
+#include "making.h"
+
+#include "artwork.h"
+#include "data_folder.h"
+#include "error.h"
+#include "faces.h"
+#include "file_io.h"
+#include "stitch_file.h"
+#include "stitch_svg.h"
+
+namespace rt {
+namespace {
+
+std::string shortName(const std::filesystem::path& path) {
+  std::string name = path.stem().string();
+  if (const size_t dot = name.find('.'); dot != std::string::npos && dot > 0) name.resize(dot);
+  return name.empty() ? "piece" : name;
+}
+
+void sewArtwork(Made& made, const ArtworkSource& source, const Fabric& fabric) {
+  Artwork artwork = readArtwork(source.svg, source.file);
+  placeArtwork(artwork, source.width_mm);
+  DigitiseOptions o;
+  o.fill.row_spacing_mm = source.row_spacing_mm;
+  o.fill.stitch_length_mm = source.stitch_length_mm;
+  o.fill.pull_mm = o.satin.pull_mm = fabric.pull_compensation_mm;
+  o.least_column_mm = fabric.least_column_mm;
+  o.angle_deg = source.angle_deg;
+  o.underlay = source.underlay;
+  Digitised done = digitiseArtwork(artwork, o, made.piece.name);
+  made.warnings = done.warnings;
+  made.piece.stitches = std::make_shared<const Pattern>(std::move(done.pattern));
+}
+
+void sewText(Made& made, const TextSource& source, const Fabric& fabric, const Bench& bench) {
+  LetterOptions o;
+  o.height_mm = source.height_mm;
+  o.arc_radius_mm = source.arc_radius_mm;
+  o.arc_side = source.arc_side;
+  o.gap_mm = source.gap_mm;
+  o.spacing_mm = source.spacing_mm;
+  o.pull_mm = fabric.pull_compensation_mm;
+  o.colour = source.colour;
+  Lettering done = letter(composed(source.text), loadFace(bench.data, source.face), o);
+  made.warnings = done.warnings;
+  made.piece.stitches = std::make_shared<const Pattern>(std::move(done.pattern));
+}
+
+}  // namespace
+
+Bench openBench() {
+  Bench bench;
+  bench.data = dataFolder();
+  bench.shop = readShopData(bench.data);
+  return bench;
+}
+
+Made pieceFromFile(const std::filesystem::path& path, const Fabric& fabric, const Bench& bench) {
+  Made made;
+  made.piece.name = shortName(path);
+  const std::string text = readFile(path);
+  if (kindOfFile(text) == FileKind::Artwork) {
+    ArtworkSource source;
+    source.file = path.filename().string();
+    source.svg = text;
+    made.piece.source = source;
+    return remade(made.piece, fabric, bench);
+  }
+  ReadResult read = readStitchFile(path);
+  made.warnings = read.warnings;
+  made.piece.source = StitchSource{path.filename().string()};
+  if (!read.pattern.title.empty()) made.piece.name = read.pattern.title;
+  if (threadBounds(read.pattern).empty())
+    throw Error("the file holds no sewn thread", path.string(), "choose a file with stitches");
+  made.piece.place.at = centre(read.pattern);
+  made.piece.stitches = std::make_shared<const Pattern>(std::move(read.pattern));
+  return made;
+}
+
+Made pieceFromText(const TextSource& source, const Fabric& fabric, const Bench& bench) {
+  Made made;
+  made.piece.name = source.text;
+  made.piece.source = source;
+  return remade(made.piece, fabric, bench);
+}
+
+Made remade(const Piece& piece, const Fabric& fabric, const Bench& bench) {
+  Made made{piece, {}};
+  if (const auto* art = std::get_if<ArtworkSource>(&piece.source)) sewArtwork(made, *art, fabric);
+  if (const auto* text = std::get_if<TextSource>(&piece.source)) sewText(made, *text, fabric, bench);
+  return made;
+}
+
+}  // namespace rt

@@ -1,0 +1,31 @@
+// Pieces made from files and text, and made again when their settings change.
+#pragma once
+
+#include <filesystem>
+
+#include "job.h"
+#include "shop_data.h"
+
+namespace rt {
+
+/// What making a piece needs from the shop.
+struct Bench {
+  std::filesystem::path data;
+  ShopData shop;
+};
+
+Bench openBench();
+
+struct Made {
+  Piece piece;
+  std::vector<std::string> warnings;
+};
+
+/// A piece from any file that can be laid out: stitch list, stitch drawing or artwork. Stitches keep
+/// the place they were drawn at; artwork is centred. Throws Error.
+Made pieceFromFile(const std::filesystem::path& path, const Fabric& fabric, const Bench& bench);
+Made pieceFromText(const TextSource& source, const Fabric& fabric, const Bench& bench);
+/// Sews the piece again from its source; stitches that were read stay. Name, id and place are kept.
+Made remade(const Piece& piece, const Fabric& fabric, const Bench& bench);
+
+}  // namespace rt

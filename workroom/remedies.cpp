@@ -1,0 +1,153 @@
+#include "remedies.h"
+
+#include <algorithm>
+
+#include "error.h"
+#include "length.h"
+
+namespace rt {
+namespace {
+
+Weighing weighJob(const Job& job, const Bench& bench) {
+  return weigh(laidOut(job.pieces), fabricById(bench.shop.fabrics, job.brief.fabric), job.zones);
+}
+
+/// Heaviest sample near the finding, so that a cure is judged by the place it is for.
+double peakNear(const Weighing& w, const Box& place) {
+  double peak = 0;
+  const Lattice& l = w.frame.lattice;
+  const Box near = place.grown(2);
+  const auto column0 = static_cast<int64_t>((near.left - l.origin.x) / l.cell_mm);
+  const auto column1 = static_cast<int64_t>((near.right - l.origin.x) / l.cell_mm);
+  const auto row0 = static_cast<int64_t>((near.top - l.origin.y) / l.cell_mm);
+  const auto row1 = static_cast<int64_t>((near.bottom - l.origin.y) / l.cell_mm);
+  for (int64_t r = row0; r <= row1; ++r)
+    for (int64_t c = column0; c <= column1; ++c) peak = std::max(peak, w.map.density(c, r));
+  return peak;
+}
+
+/// Verdict of thread density alone around the place.
+Verdict verdictNear(const Weighing& w, const Box& place) {
+  Verdict verdict = Verdict::Sew;
+  for (const Finding& f : w.report.findings)
+    if (f.kind == FindingKind::Density && f.bounds.grown(1).overlaps(place.grown(1)))
+      verdict = std::max(verdict, f.severity);
+  return verdict;
+}
+
+class Doctor {
+ public:
+  Doctor(const Job& job, const Finding& finding, const Bench& bench)
+      : job_(job), finding_(finding), bench_(bench),
+        fabric_(fabricById(bench.shop.fabrics, job.brief.fabric)) {}
+
+  std::vector<Cure> run() {
+    for (size_t i = 0; i < job_.pieces.size(); ++i)
+      if (std::find(finding_.pieces.begin(), finding_.pieces.end(), job_.pieces[i].name) != finding_.pieces.end())
+        involved_.push_back(i);
+    for (size_t i : involved_) respace(i);
+    if (involved_.size() > 1) move(involved_.back());
+    std::stable_sort(cures_.begin(), cures_.end(), [](const Cure& a, const Cure& b) { return a.verdict < b.verdict; });
+    return std::move(cures_);
+  }
+
+ private:
+  struct Trial {
+    Job job;
+    double peak = 0;
+    Verdict verdict = Verdict::Stop;
+  };
+
+  Trial tried(Job job) const {
+    const Weighing w = weighJob(job, bench_);
+    return {std::move(job), peakNear(w, finding_.bounds), verdictNear(w, finding_.bounds)};
+  }
+
+  /// The job with a piece sewn again at a spacing; unset for pieces that cannot be.
+  std::optional<Job> withSpacing(size_t index, double spacing_mm) const {
+    Job job = job_;
+    Piece& piece = job.pieces[index];
+    if (auto* art = std::get_if<ArtworkSource>(&piece.source))
+      art->row_spacing_mm = spacing_mm;
+    else if (auto* text = std::get_if<TextSource>(&piece.source))
+      text->spacing_mm = spacing_mm;
+    else
+      return std::nullopt;
+    piece = remade(piece, fabric_, bench_).piece;
+    return job;
+  }
+
+  static double spacingOf(const Piece& piece) {
+    if (const auto* art = std::get_if<ArtworkSource>(&piece.source)) return art->row_spacing_mm;
+    if (const auto* text = std::get_if<TextSource>(&piece.source)) return text->spacing_mm;
+    return 0;
+  }
+
+  /// The closest spacing that passes: the least opening that cures, up to twice the spacing, as
+  /// beyond that the cloth shows through.
+  void respace(size_t index) {
+    const double now = spacingOf(job_.pieces[index]);
+    std::optional<Trial> best;
+    double used = 0;
+    for (double spacing = std::ceil(now * 100 + 1) / 100; spacing <= 2 * now + 1e-9; spacing += 0.02) {
+      const std::optional<Job> job = withSpacing(index, spacing);
+      if (!job) return;
+      Trial trial = tried(*job);
+      const bool better = !best || trial.verdict < best->verdict;
+      if (better) best = std::move(trial), used = spacing;
+      if (best->verdict == Verdict::Sew) break;
+    }
+    if (!best || best->verdict >= finding_.severity) return;
+    add(std::move(*best), "Re-space " + job_.pieces[index].name + " to " + formatNumber(used, 2) + " mm",
+        "was " + formatNumber(now, 2) + " mm" + (used > 1.5 * now ? "; cloth may show through" : "; cover stays closed"));
+  }
+
+  void move(size_t index) {
+    constexpr int kWays = 8;
+    for (double mm = 1; mm <= 40; mm = mm < 8 ? mm + 1 : mm + 2) {
+      std::optional<Trial> best;
+      Point by;
+      for (int k = 0; k < kWays; ++k) {
+        const Point way = Transform::turning(k * 360.0 / kWays).turn({mm, 0});
+        Job job = job_;
+        job.pieces[index].place.at = job.pieces[index].place.at + way;
+        Trial trial = tried(std::move(job));
+        // a move that only carries the heavy place along is no cure: all of the layout is judged
+        const Weighing whole = weighJob(trial.job, bench_);
+        for (const Finding& f : whole.report.findings)
+          if (f.kind == FindingKind::Density) trial.verdict = std::max(trial.verdict, f.severity);
+        if (!best || std::pair(trial.verdict, trial.peak) < std::pair(best->verdict, best->peak)) best = std::move(trial), by = way;
+      }
+      if (best->verdict != Verdict::Sew) continue;
+      add(std::move(*best), "Move " + job_.pieces[index].name + " by " + formatNumber(mm, 0) + " mm " + wayName(by),
+          "the shortest move that clears the place");
+      return;
+    }
+  }
+
+  static std::string wayName(Point by) {
+    const std::string up = by.y < -0.1 ? "up" : by.y > 0.1 ? "down" : "";
+    const std::string side = by.x < -0.1 ? "left" : by.x > 0.1 ? "right" : "";
+    return up.empty() || side.empty() ? up + side : up + " and " + side;
+  }
+
+  void add(Trial trial, std::string title, std::string detail) {
+    cures_.push_back({std::move(title), std::move(detail), trial.peak, trial.verdict, std::move(trial.job)});
+  }
+
+  const Job& job_;
+  const Finding& finding_;
+  const Bench& bench_;
+  const Fabric& fabric_;
+  std::vector<size_t> involved_;
+  std::vector<Cure> cures_;
+};
+
+}  // namespace
+
+std::vector<Cure> curesFor(const Job& job, const Finding& finding, const Bench& bench) {
+  if (finding.kind != FindingKind::Density) return {};
+  return Doctor(job, finding, bench).run();
+}
+
+}  // namespace rt
