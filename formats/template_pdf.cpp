@@ -265,7 +265,7 @@ TemplateResult planTemplate(const Pattern& pattern, const TemplateOptions& optio
     throw Error("the template takes over 400 sheets", "layout", "check the layout's size: " + formatMillimetres(box.width()) + " wide");
   TemplateResult out;
   for (int row = 1; row <= tiling.rows; ++row)
-    for (int column = 1; column <= tiling.columns; ++column) out.tiles.push_back({column, row});
+    for (int column = 1; column <= tiling.columns; ++column) out.tiles.push_back({column, row, tiling.window(column - 1, row - 1)});
   if (out.tiles.size() > 1)
     out.warnings.push_back("the layout takes " + std::to_string(out.tiles.size()) + " sheets: join them by their register marks");
   return out;

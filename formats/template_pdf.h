@@ -3,6 +3,7 @@
 
 #include <filesystem>
 
+#include "geometry.h"
 #include "pattern.h"
 
 namespace rt {
@@ -20,6 +21,7 @@ struct TemplateOptions {
 
 struct TemplateTile {
   int column = 0, row = 0;     ///< From the top left, from 1.
+  Box window;                  ///< What the sheet shows, as printed (mirrored if asked), mm.
 };
 
 struct TemplateResult {

@@ -1,0 +1,106 @@
+// The cloth: always there, same place, true millimetres. Stations change only the lens over it.
+#pragma once
+
+#include <QFutureWatcher>
+#include <QImage>
+#include <QWidget>
+#include <map>
+
+#include "lenses.h"
+#include "weight_picture.h"
+
+namespace rt {
+
+class ClothView : public QWidget {
+  Q_OBJECT
+ public:
+  explicit ClothView(Desk& desk, QWidget* parent = nullptr);
+
+  void setStation(Station station);
+  void setFinding(int finding);
+  void setMirrored(bool mirrored);
+  void setMachine(std::optional<Point> needle, bool running);
+  /// Shows only what is sewn up to a row of the ribbon's pattern; unset: all.
+  void setMoment(std::shared_ptr<const Pattern> pattern, size_t row);
+  void clearMoment();
+  void fitAll();
+  void zoomBy(double factor, QPointF about);
+  const Eye& eye() const { return eye_; }
+  /// Waits for pictures that are being drawn.
+  void settle();
+
+ signals:
+  void statusChanged(const QString& left, const QString& right);
+  void sizeAsked();
+  void findingPicked(int finding);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void leaveEvent(QEvent* event) override;
+
+ private:
+  /// A piece's picture at some zoom and turn; only its place changes while it is dragged.
+  struct Sprite {
+    QImage image;
+    QRectF box_mm;          ///< In the layout frame when drawn with `place`.
+    double px_per_mm = 0;
+    Placement place;
+    std::shared_ptr<const Pattern> stitches;
+    QRectF clip_mm;         ///< What was drawn of it.
+  };
+  enum class Grip { None, Pan, Move, Size, Turn };
+  enum Handle { kNoHandle = -1, kTurnHandle = 8 };
+
+  void paintCloth(QPainter& p);
+  void paintPieces(QPainter& p);
+  void paintMoment(QPainter& p);
+  void paintLens(QPainter& p);
+  void paintRulers(QPainter& p);
+  void paintSelection(QPainter& p);
+  void paintReadings(QPainter& p);
+  void paintEmpty(QPainter& p);
+  void paintProbe(QPainter& p);
+
+  void freshenSprite(const Piece& piece);
+  Placement draggedPlace(const Piece& piece) const;
+  std::array<QPointF, 9> handles(const Piece& piece, const Placement& place) const;
+  int handleAt(QPointF at) const;
+  int pieceAt(QPointF at) const;
+  void beginGrip(QPointF at);
+  void commitGrip();
+  Point snapped(Point moved, const Box& box) const;
+  void tellStatus();
+  bool composing() const { return station_ == Station::Compose; }
+
+  Desk& desk_;
+  Station station_ = Station::Compose;
+  Eye eye_;
+  bool fitted_ = false;
+  std::map<int, Sprite> sprites_;
+  WeightPicture weight_;
+  std::shared_ptr<const Weighing> weightOf_;
+  int finding_ = -1;
+  bool mirrored_ = false, running_ = false;
+  std::optional<Point> needle_, probe_;
+
+  Grip grip_ = Grip::None;
+  int handle_ = kNoHandle;
+  QPointF pressed_, pointer_;
+  QPointF panFrom_;
+  Placement dragStart_, drag_;
+  bool free_ = false;
+
+  std::shared_ptr<const Pattern> momentPattern_;
+  size_t momentRow_ = 0;
+  QImage momentImage_;
+  size_t momentDrawn_ = 0;
+  QTransform momentEye_;
+};
+
+}  // namespace rt

@@ -1,0 +1,47 @@
+// Small entry widgets that every station uses.
+#pragma once
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <QWidget>
+
+#include "length.h"
+
+namespace rt {
+
+/// A length typed as people say it; beside it what was understood, in the other unit.
+class LengthEdit : public QWidget {
+  Q_OBJECT
+ public:
+  LengthEdit(const QString& name, QWidget* parent = nullptr);
+  void setValue_mm(double mm, bool inches);
+  double value_mm() const { return value_; }
+  QLineEdit* line() { return line_; }
+
+ signals:
+  void edited(double mm);
+
+ private:
+  void read();
+  QLineEdit* line_;
+  QLabel* other_;
+  double value_ = 0;
+  bool inches_ = false;
+};
+
+/// A quiet heading in small capitals.
+QLabel* heading(const QString& text);
+/// Running text that wraps.
+QLabel* paragraph(const QString& text, bool quiet = false);
+/// A caution where the hazard is.
+QLabel* caution(const QString& text);
+QPushButton* button(const QString& text, const QString& tip, bool primary = false);
+/// A label over a widget.
+QWidget* labelled(const QString& text, QWidget* field);
+/// Two widgets side by side.
+QWidget* pair(QWidget* left, QWidget* right);
+
+}  // namespace rt

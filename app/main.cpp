@@ -1,0 +1,43 @@
+// rapt-thimble: the window.
+#include <QApplication>
+#include <QCommandLineParser>
+#include <cstdio>
+
+#include "demo.h"
+#include "error.h"
+#include "look.h"
+#include "main_window.h"
+#include "shots.h"
+
+int main(int argc, char** argv) {
+  for (int i = 1; i < argc; ++i)  // pictures are made without a display
+    if (qstrcmp(argv[i], "--shots") == 0 && !qEnvironmentVariableIsSet("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
+  QApplication app(argc, argv);
+  QApplication::setApplicationName(QStringLiteral("rapt-thimble"));
+  QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
+  QCommandLineParser parser;
+  parser.setApplicationDescription(QStringLiteral("Planner, calculator, simulator and logbook for embroidery layouts"));
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addOptions({{"demo", "Open the demo job"}, {"shots", "Write a picture of every main view into DIR and end", "DIR"}, {"dark", "Dark look"}});
+  parser.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("Job to open"), QStringLiteral("[FILE]"));
+  parser.process(app);
+  try {
+    rt::look::setDark(parser.isSet("dark"));
+    rt::Bench bench = rt::openBench();
+    rt::look::apply(app, QString::fromStdString(bench.data.string()));
+    if (parser.isSet("shots")) return rt::makeShots(parser.value("shots"));
+    rt::Desk desk(std::move(bench), rt::DeskFolders::usual());
+    rt::MainWindow window(desk);
+    window.show();
+    const QStringList files = parser.positionalArguments();
+    if (!files.isEmpty())
+      window.openPath(files[0]);
+    else if (parser.isSet("demo") || !desk.recover())
+      window.openDemo(rt::demoJobs(desk.bench()).front());
+    return QApplication::exec();
+  } catch (const rt::Error& problem) {
+    std::fprintf(stderr, "error: %s\n", problem.what());
+    return 1;
+  }
+}

@@ -1,0 +1,337 @@
+#include "main_window.h"
+
+#include <QAction>
+#include <QCloseEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMessageBox>
+#include <QMimeData>
+
+#include "align_station.h"
+#include "brief_station.h"
+#include "compose_station.h"
+#include "demo.h"
+#include "density_station.h"
+#include "error.h"
+#include "hoopings_station.h"
+#include "ledger_station.h"
+#include "paper_station.h"
+#include "sew_station.h"
+
+namespace rt {
+namespace {
+
+class DialogAsker : public FileAsker {
+ public:
+  QString toOpen(QWidget* parent, const QString& title, const QString& filter) override { return QFileDialog::getOpenFileName(parent, title, {}, filter); }
+  QString toSave(QWidget* parent, const QString& title, const QString& name, const QString& filter) override { return QFileDialog::getSaveFileName(parent, title, name, filter); }
+  QString folder(QWidget* parent, const QString& title) override { return QFileDialog::getExistingDirectory(parent, title); }
+};
+
+constexpr int kNotice_ms = 9000;
+
+}  // namespace
+
+MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
+    : desk_(desk), asker_(asker ? std::move(asker) : std::make_unique<DialogAsker>()), thread_(new WorkThread(desk)), cloth_(new ClothView(desk)), verdict_(new VerdictPanel(desk)), ribbon_(new SewRibbon(desk)) {
+  setMinimumSize(1024, 680);
+  resize(1280, 800);
+  setAcceptDrops(true);
+  auto* body = new QWidget;
+  auto* grid = new QGridLayout(body);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setSpacing(0);
+  setCentralWidget(body);
+  grid->addWidget(buildTop(), 0, 0, 1, 3);
+  grid->addWidget(thread_, 1, 0, 2, 1);
+  grid->addWidget(cloth_, 1, 1);
+  grid->addWidget(verdict_, 1, 2);
+  grid->addWidget(ribbon_, 2, 1, 1, 2);
+  grid->setColumnStretch(1, 1);
+  grid->setRowStretch(1, 1);
+  notice_ = new QLabel(cloth_);
+  notice_->setObjectName(QStringLiteral("notice"));
+  notice_->setWordWrap(true);
+  notice_->hide();
+  noticeTimer_.setSingleShot(true);
+  connect(&noticeTimer_, &QTimer::timeout, notice_, &QWidget::hide);
+  buildStations();
+  buildActions();
+  connect(thread_, &WorkThread::chosen, this, &MainWindow::go);
+  connect(ribbon_, &SewRibbon::momentChosen, this, [this](const std::shared_ptr<const Pattern>& pattern, size_t row, int hooping) {
+    if (hooping > 0 && hooping != desk_.hooping()) desk_.setHooping(hooping);
+    cloth_->setMoment(pattern, row);
+  });
+  connect(ribbon_, &SewRibbon::momentLeft, cloth_, &ClothView::clearMoment);
+  connect(density_, &DensityStation::findingPicked, cloth_, &ClothView::setFinding);
+  connect(cloth_, &ClothView::findingPicked, density_, &DensityStation::pick);
+  connect(paper_, &PaperStation::mirroredChanged, cloth_, &ClothView::setMirrored);
+  connect(sew_, &SewStation::machineMoved, this, [this](int hooping, size_t row, bool running) {
+    if (station_ != Station::Sew) return;
+    cloth_->setMachine(std::nullopt, running);
+    ribbon_->followMachine(hooping, row);
+  });
+  for (auto signal : {&Desk::changed, &Desk::selectionChanged}) connect(&desk, signal, this, &MainWindow::refreshTop);
+  connect(&desk.undo(), &QUndoStack::indexChanged, this, &MainWindow::refreshTop);
+  connect(&desk, &Desk::said, this, [this](const QString& text) { tell(text, false); });
+  connect(&desk, &Desk::failed, this, [this](const QString& text) { tell(text, true); });
+  go(Station::Brief);
+  refreshTop();
+}
+
+MainWindow::~MainWindow() = default;
+
+QWidget* MainWindow::buildTop() {
+  auto* top = new QWidget;
+  top->setFixedHeight(look::kTopHeight);
+  top->setObjectName(QStringLiteral("top"));
+  top->setStyleSheet(QStringLiteral("#top{border-bottom:1px solid %1}").arg(look::colours().line.name()));
+  auto* row = new QHBoxLayout(top);
+  row->setContentsMargins(20, 0, 16, 0);
+  row->setSpacing(12);
+  title_ = new QLabel;
+  title_->setFont(look::text(13, true));
+  facts_ = new QLabel;
+  facts_->setFont(look::text(10));
+  facts_->setStyleSheet(QStringLiteral("color:%1").arg(look::colours().quiet.name()));
+  field_ = new CommandField([this] { return commands(); }, this);
+  field_->setFixedWidth(330);
+  undoButton_ = new QPushButton;
+  undoButton_->setProperty("flat", true);
+  undoButton_->setFocusPolicy(Qt::TabFocus);
+  undoButton_->setObjectName(QStringLiteral("undoButton"));
+  unit_ = new QPushButton;
+  unit_->setProperty("flat", true);
+  unit_->setToolTip(tr("Exchange millimetres and inches (Ctrl+U)"));
+  saved_ = new QLabel;
+  saved_->setFont(look::text(9.5));
+  row->addWidget(title_);
+  row->addWidget(facts_);
+  row->addStretch();
+  row->addWidget(field_);
+  row->addStretch();
+  row->addWidget(undoButton_);
+  row->addWidget(unit_);
+  row->addWidget(saved_);
+  connect(undoButton_, &QPushButton::clicked, this, [this] { desk_.undo().undo(); });
+  return top;
+}
+
+void MainWindow::buildStations() {
+  verdict_->add(new BriefStation(desk_));
+  verdict_->add(compose_ = new ComposeStation(desk_, *asker_));
+  verdict_->add(density_ = new DensityStation(desk_));
+  verdict_->add(hoopings_ = new HoopingsStation(desk_, *asker_));
+  verdict_->add(paper_ = new PaperStation(desk_, *asker_));
+  verdict_->add(align_ = new AlignStation(desk_));
+  verdict_->add(sew_ = new SewStation(desk_));
+  verdict_->add(ledger_ = new LedgerStation(desk_, *asker_));
+}
+
+QAction* MainWindow::action(const QString& name, const QKeySequence& keys, std::function<void()> run) {
+  auto* a = new QAction(name, this);
+  a->setShortcut(keys);
+  connect(a, &QAction::triggered, this, std::move(run));
+  addAction(a);
+  actions_.push_back(a);
+  return a;
+}
+
+void MainWindow::buildActions() {
+  for (int i = 0; i < kStations; ++i)
+    action(tr("Go to %1").arg(nameOf(static_cast<Station>(i))), QKeySequence(Qt::Key_1 + i), [this, i] { go(static_cast<Station>(i)); });
+  action(tr("Find anything"), QKeySequence(tr("Ctrl+K")), [this] { field_->open(); });
+  action(tr("Undo"), QKeySequence::Undo, [this] { desk_.undo().undo(); });
+  action(tr("Redo"), QKeySequence::Redo, [this] { desk_.undo().redo(); });
+  action(tr("Save"), QKeySequence::Save, [this] { save(); });
+  action(tr("Save as …"), QKeySequence::SaveAs, [this] { saveAs(); });
+  action(tr("Open a job …"), QKeySequence::Open, [this] {
+    const QString path = asker_->toOpen(this, tr("Open a job"), tr("Jobs (*.rapt)"));
+    if (!path.isEmpty() && mayLeave()) openPath(path);
+  });
+  action(tr("New job"), QKeySequence::New, [this] {
+    if (!mayLeave()) return;
+    Job job;
+    job.id = QString("job-%1").arg(QDateTime::currentMSecsSinceEpoch()).toStdString();
+    job.title = "New job";
+    desk_.take(std::move(job), {});
+    go(Station::Brief);
+  });
+  action(tr("Add a file to the cloth …"), QKeySequence(tr("Ctrl+I")), [this] {
+    go(Station::Compose);
+    const QString path = asker_->toOpen(this, tr("Add to the cloth"), tr("Stitches and artwork (*.csv *.svg)"));
+    if (!path.isEmpty()) compose_->addFile(path);
+  });
+  action(tr("Add lettering"), QKeySequence(tr("Ctrl+T")), [this] { go(Station::Compose); compose_->addLettering(); });
+  action(tr("Remove the chosen piece"), QKeySequence(Qt::Key_Delete), [this] { compose_->removeSelected(); });
+  action(tr("Mirror the chosen piece"), QKeySequence(tr("Ctrl+M")), [this] { compose_->mirror(); });
+  action(tr("Sew the chosen piece earlier"), QKeySequence(tr("Ctrl+Up")), [this] { compose_->reorder(-1); });
+  action(tr("Sew the chosen piece later"), QKeySequence(tr("Ctrl+Down")), [this] { compose_->reorder(1); });
+  action(tr("Plan the hoopings"), QKeySequence(tr("Ctrl+P")), [this] { go(Station::Hoopings); desk_.makePlan(); });
+  action(tr("Write the template as PDF …"), QKeySequence(tr("Ctrl+E")), [this] {
+    go(Station::Paper);
+    const QString path = asker_->toSave(this, tr("Write the template"), QStringLiteral("template.pdf"), tr("PDF (*.pdf)"));
+    if (!path.isEmpty()) paper_->write(path);
+  });
+  action(tr("Keep the alignment in the ledger"), QKeySequence(tr("Ctrl+R")), [this] { align_->record(); });
+  action(tr("Show all of the cloth"), QKeySequence(tr("Ctrl+0")), [this] { cloth_->fitAll(); });
+  action(tr("Millimetres or inches"), QKeySequence(tr("Ctrl+U")), [this] {
+    Job next = desk_.job();
+    next.brief.inches = !next.brief.inches;
+    desk_.change(next.brief.inches ? tr("show inches") : tr("show millimetres"), std::move(next));
+  });
+  action(tr("Light or dark"), {}, [this] {
+    look::setDark(!look::isDark());
+    tell(tr("The look changes fully at the next start."), false);
+    update();
+  });
+  action(tr("Help"), QKeySequence::HelpContents, [this] {
+    tell(tr("Go down the thread from 1 to 8. Ctrl+K finds any action; tooltips name the keys. Every change can be undone with Ctrl+Z."), false);
+  });
+  action(tr("Quit"), QKeySequence::Quit, [this] { close(); });
+  connect(unit_, &QPushButton::clicked, this, [this] {
+    for (QAction* a : actions_)
+      if (a->text() == tr("Millimetres or inches")) a->trigger();
+  });
+}
+
+std::vector<Command> MainWindow::commands() const {
+  auto* self = const_cast<MainWindow*>(this);
+  std::vector<Command> out;
+  for (QAction* a : actions_)
+    if (a->text() != tr("Find anything")) out.push_back({a->text(), a->shortcut().toString(QKeySequence::NativeText), [a] { a->trigger(); }});
+  for (const Piece& p : desk_.job().pieces)
+    out.push_back({tr("Piece: %1").arg(QString::fromStdString(p.name)), {}, [self, id = p.id] { self->go(Station::Compose); self->desk_.select(id); }});
+  if (desk_.job().made.plan)
+    for (const Hooping& h : desk_.job().made.plan->hoopings)
+      out.push_back({tr("Hooping %1").arg(h.index), {}, [self, i = h.index] { self->go(Station::Hoopings); self->desk_.setHooping(i); }});
+  for (const Hoop& h : desk_.bench().shop.hoops)
+    out.push_back({tr("Hoop: %1").arg(QString::fromStdString(h.name)), {}, [self, id = h.id] {
+                     self->go(Station::Hoopings);
+                     Job next = self->desk_.job();
+                     next.plan_settings.hoop = id;
+                     next.made = {};
+                     self->desk_.change(tr("hoop"), std::move(next));
+                   }});
+  for (const std::string& name : demoJobs(desk_.bench()))
+    out.push_back({tr("Demo job: %1").arg(QString::fromStdString(name)), {}, [self, name] { if (self->mayLeave()) self->openDemo(name); }});
+  return out;
+}
+
+void MainWindow::go(Station station) {
+  station_ = station;
+  thread_->setStation(station);
+  cloth_->setStation(station);
+  verdict_->setStation(station);
+  refreshTop();
+}
+
+void MainWindow::refreshTop() {
+  const Job& job = desk_.job();
+  title_->setText(QString::fromStdString(job.title));
+  const Hoop* hoop = nullptr;
+  for (const Hoop& h : desk_.bench().shop.hoops)
+    if (h.id == job.plan_settings.hoop) hoop = &h;
+  const QString field = hoop ? tr("field %1 × %2 mm").arg(hoop->field.width_mm).arg(hoop->field.height_mm) : tr("field %1 mm").arg(QString::fromStdString(job.plan_settings.hoop));
+  facts_->setText(QString("%1 · %2 · %3").arg(QString::fromStdString(desk_.fabric().name).toLower(), QString::fromStdString(job.brief.backing), field));
+  undoButton_->setEnabled(desk_.undo().canUndo());
+  undoButton_->setText(desk_.undo().canUndo() ? tr("Undo: %1").arg(fontMetrics().elidedText(desk_.undo().undoText(), Qt::ElideRight, 150)) : tr("Nothing to undo"));
+  undoButton_->setToolTip(tr("Undo (Ctrl+Z)"));
+  unit_->setText(job.brief.inches ? tr("in · mm") : tr("mm · in"));
+  const bool dirty = !desk_.undo().isClean() || desk_.recovered();
+  saved_->setText(desk_.path().empty() ? tr("Not saved yet") : dirty ? tr("Changed") : tr("Saved"));
+  setWindowTitle(tr("%1 – Rapt Thimble").arg(QString::fromStdString(job.title)));
+}
+
+void MainWindow::tell(const QString& text, bool problem) {
+  notice_->setText(problem ? tr("%1\nNothing was changed.").arg(text) : text);
+  notice_->setProperty("problem", problem);
+  notice_->setStyleSheet(QStringLiteral("background:%1;color:%2;border-left:5px solid %3;border-radius:6px;padding:10px 14px").arg(look::colours().raised.name(), look::colours().ink.name(), (problem ? look::colours().stop : look::colours().accent).name()));
+  notice_->setFixedWidth(std::min(520, cloth_->width() - 80));
+  notice_->adjustSize();
+  notice_->move((cloth_->width() - notice_->width()) / 2, 40);
+  notice_->show();
+  notice_->raise();
+  noticeTimer_.start(kNotice_ms);
+}
+
+bool MainWindow::openPath(const QString& path) {
+  try {
+    desk_.open(path.toStdString());
+  } catch (const Error& problem) {
+    tell(QString::fromUtf8(problem.what()), true);
+    return false;
+  }
+  cloth_->fitAll();
+  go(Station::Compose);
+  return true;
+}
+
+void MainWindow::openDemo(const std::string& name) {
+  guarded(desk_, [&] {
+    desk_.take(demoJob(desk_.bench(), name), {});
+    cloth_->fitAll();
+    go(Station::Density);
+  });
+}
+
+bool MainWindow::save() {
+  if (desk_.path().empty()) return saveAs();
+  try {
+    desk_.save(desk_.path());
+    tell(tr("Saved."), false);
+    return true;
+  } catch (const Error& problem) {
+    tell(QString::fromUtf8(problem.what()), true);
+    return false;
+  }
+}
+
+bool MainWindow::saveAs() {
+  QString path = asker_->toSave(this, tr("Save the job"), QString::fromStdString(desk_.job().title).toLower().replace(' ', '-') + ".rapt", tr("Jobs (*.rapt)"));
+  if (path.isEmpty()) return false;
+  if (!path.endsWith(QStringLiteral(".rapt"))) path += QStringLiteral(".rapt");
+  try {
+    desk_.save(path.toStdString());
+    tell(tr("Saved as %1.").arg(QFileInfo(path).fileName()), false);
+    return true;
+  } catch (const Error& problem) {
+    tell(QString::fromUtf8(problem.what()), true);
+    return false;
+  }
+}
+
+/// Edits are kept in recovery whatever is answered; nothing is lost by leaving.
+bool MainWindow::mayLeave() {
+  if (desk_.undo().isClean() && !desk_.recovered()) return true;
+  desk_.autosave();
+  return true;
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  desk_.autosave();
+  event->accept();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  for (const QUrl& url : event->mimeData()->urls()) {
+    const QString path = url.toLocalFile();
+    if (path.endsWith(QStringLiteral(".rapt"))) {
+      if (mayLeave()) openPath(path);
+    } else {
+      go(Station::Compose);
+      compose_->addFile(path);
+    }
+  }
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+  QMainWindow::resizeEvent(event);
+  facts_->setVisible(width() > 1100);
+}
+
+}  // namespace rt

@@ -1,0 +1,79 @@
+// The window: one cloth, a thread of work, a verdict, a ribbon, a command field.
+#pragma once
+
+#include <QMainWindow>
+
+#include "cloth_view.h"
+#include "command_field.h"
+#include "sew_ribbon.h"
+#include "verdict_panel.h"
+#include "work_thread.h"
+
+namespace rt {
+
+class AlignStation;
+class ComposeStation;
+class DensityStation;
+class HoopingsStation;
+class LedgerStation;
+class PaperStation;
+class SewStation;
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  /// `asker` outlives the window; null asks with the usual dialogs.
+  explicit MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker = nullptr);
+  ~MainWindow() override;
+
+  void go(Station station);
+  Station station() const { return station_; }
+  ClothView& cloth() { return *cloth_; }
+  SewRibbon& ribbon() { return *ribbon_; }
+  bool openPath(const QString& path);
+  void openDemo(const std::string& name);
+  bool save();
+  bool saveAs();
+
+  DensityStation& density() { return *density_; }
+  AlignStation& align() { return *align_; }
+  SewStation& sew() { return *sew_; }
+
+ protected:
+  void closeEvent(QCloseEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+
+ private:
+  QWidget* buildTop();
+  void buildStations();
+  void buildActions();
+  QAction* action(const QString& name, const QKeySequence& keys, std::function<void()> run);
+  std::vector<Command> commands() const;
+  void tell(const QString& text, bool problem);
+  void refreshTop();
+  bool mayLeave();
+
+  Desk& desk_;
+  std::unique_ptr<FileAsker> asker_;
+  Station station_ = Station::Brief;
+  WorkThread* thread_;
+  ClothView* cloth_;
+  VerdictPanel* verdict_;
+  SewRibbon* ribbon_;
+  CommandField* field_;
+  QLabel *title_, *facts_, *saved_, *notice_;
+  QPushButton *undoButton_, *unit_;
+  QTimer noticeTimer_;
+  std::vector<QAction*> actions_;
+  ComposeStation* compose_ = nullptr;
+  DensityStation* density_ = nullptr;
+  HoopingsStation* hoopings_ = nullptr;
+  PaperStation* paper_ = nullptr;
+  AlignStation* align_ = nullptr;
+  SewStation* sew_ = nullptr;
+  LedgerStation* ledger_ = nullptr;
+};
+
+}  // namespace rt

@@ -1,0 +1,196 @@
+#include "sew_ribbon.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+
+#include "look.h"
+#include "verdicts.h"
+
+namespace rt {
+namespace {
+
+constexpr double kHoopingPause_s = 240;  // hooping again, drawn as a gap
+constexpr int kSlices = 600;
+constexpr int kMargin = 20;
+
+}  // namespace
+
+SewRibbon::SewRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+  setFixedHeight(look::kRibbonHeight);
+  setFocusPolicy(Qt::TabFocus);
+  setAccessibleName(tr("Sew ribbon"));
+  setAccessibleDescription(tr("The job as time. Left and right arrows go through the sewing, Escape shows all."));
+  setToolTip(tr("Drag along the ribbon to see the cloth at that moment (Left, Right; Escape shows all)"));
+  setObjectName(QStringLiteral("sewRibbon"));
+  connect(&desk, &Desk::changed, this, &SewRibbon::rebuild);
+  connect(&desk, &Desk::weighed, this, [this] { weigh(); update(); });
+  rebuild();
+}
+
+void SewRibbon::rebuild() {
+  const bool planned = desk_.planCurrent();
+  const size_t key = desk_.layoutPrint() * 2 + planned + reinterpret_cast<size_t>(desk_.job().made.plan.get());
+  if (key == builtFor_) return update();
+  builtFor_ = key;
+  parts_.clear();
+  spans_.clear();
+  trims_.clear();
+  total_s_ = 0;
+  moment_s_ = -1;
+  std::vector<std::pair<std::shared_ptr<const Pattern>, int>> patterns;
+  if (planned)
+    for (const Hooping& h : desk_.job().made.plan->hoopings) patterns.emplace_back(std::make_shared<const Pattern>(h.pattern), h.index);
+  else if (!desk_.layout().stitches.empty())
+    patterns.emplace_back(std::make_shared<const Pattern>(desk_.layout()), 0);
+  for (auto& [pattern, hooping] : patterns) {
+    if (!parts_.empty()) total_s_ += kHoopingPause_s;
+    Part part{pattern, hooping, total_s_, 0, {}};
+    TimeWalk walk(desk_.bench().shop.time, Needles::One);
+    part.time_s.reserve(pattern->stitches.size());
+    int thread = -1;
+    for (const Stitch& s : pattern->stitches) {
+      const double before = total_s_;
+      total_s_ += walk.next(s);
+      part.time_s.push_back(static_cast<float>(total_s_));
+      if (s.op == Op::Trim) trims_.push_back(total_s_);
+      if (s.op != Op::Stitch) continue;
+      if (s.thread != thread) spans_.push_back({total_s_ - 60 / desk_.bench().shop.time.stitches_per_minute, total_s_, pattern->colourOf(s), hooping});
+      thread = s.thread;
+      spans_.back().to_s = total_s_;
+      (void)before;
+    }
+    part.to_s = total_s_;
+    parts_.push_back(std::move(part));
+  }
+  weigh();
+  update();
+}
+
+void SewRibbon::weigh() {
+  profile_.assign(kSlices, 0);
+  const auto w = desk_.weighing();
+  if (!w || total_s_ <= 0) return;
+  const Lattice& l = w->frame.lattice;
+  for (const Part& part : parts_)
+    for (size_t row = 0; row < part.pattern->stitches.size(); ++row) {
+      const Stitch& s = part.pattern->stitches[row];
+      if (s.op != Op::Stitch) continue;
+      const auto slice = std::min<size_t>(kSlices - 1, static_cast<size_t>(part.time_s[row] / total_s_ * kSlices));
+      const double d = w->map.density(static_cast<int64_t>(std::floor((s.at.x - l.origin.x) / l.cell_mm)), static_cast<int64_t>(std::floor((s.at.y - l.origin.y) / l.cell_mm)));
+      profile_[slice] = std::max(profile_[slice], static_cast<float>(d));
+    }
+}
+
+double SewRibbon::xOf(double s) const {
+  return kMargin + (width() - 2 * kMargin) * s / std::max(1.0, total_s_);
+}
+
+double SewRibbon::sOf(double x) const {
+  return std::clamp((x - kMargin) / (width() - 2 * kMargin), 0.0, 1.0) * total_s_;
+}
+
+void SewRibbon::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const look::Palette& c = look::colours();
+  p.fillRect(rect(), c.panel);
+  p.setPen(QPen(hasFocus() ? c.accent : c.line, hasFocus() ? 2 : 1));
+  p.drawLine(0, 0, width(), 0);
+  p.setFont(look::figures(9));
+  if (parts_.empty()) {
+    p.setPen(c.quiet);
+    p.drawText(rect(), Qt::AlignCenter, tr("The sewing appears here as time, colour by colour, once something lies on the cloth."));
+    return;
+  }
+  const QString sum = tr("%1 · %2 stitches · %n colour(s) · %3 trims", nullptr, static_cast<int>(desk_.statistics().colours.size())).arg(duration(total_s_ - kHoopingPause_s * (static_cast<double>(parts_.size()) - 1)), grouped(desk_.statistics().stitches)).arg(desk_.statistics().trims);
+  p.setPen(c.quiet);
+  p.drawText(QRectF(kMargin, 5, width() - 2 * kMargin, 16), Qt::AlignRight | Qt::AlignVCenter, sum);
+  const double sumLeft = width() - kMargin - p.fontMetrics().horizontalAdvance(sum) - 12;
+  for (const Part& part : parts_) {
+    const double x0 = xOf(part.from_s);
+    const QString words = part.hooping > 0 ? tr("Hooping %1 · %2").arg(part.hooping).arg(duration(part.to_s - part.from_s)) : tr("Whole layout, not planned yet");
+    const double room = std::min(part.hooping > 0 ? xOf(part.to_s) + 8 : sumLeft, sumLeft) - x0;
+    p.setPen(part.hooping == desk_.hooping() ? c.ink : c.quiet);
+    if (room > 40) p.drawText(QRectF(x0, 5, room, 16), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(words, Qt::ElideRight, static_cast<int>(room)));
+    if (part.from_s > 0) {
+      const double x = (xOf(part.from_s) + xOf(part.from_s - kHoopingPause_s)) / 2;
+      p.setPen(QPen(c.quiet, 1, Qt::DashLine));
+      p.drawLine(QPointF(x, 10), QPointF(x, 62));
+    }
+  }
+  for (const Span& s : spans_) {
+    const QRectF box(xOf(s.from_s), 26, std::max(1.5, xOf(s.to_s) - xOf(s.from_s) - 1), 22);
+    p.setPen(QPen(c.line.darker(115), 1));
+    p.setBrush(QColor(QRgb(0xff000000u | s.colour.rgb)));
+    p.drawRoundedRect(box, std::min(4.0, box.width() / 2), std::min(4.0, box.width() / 2));
+  }
+  p.setPen(QPen(c.quiet, 1));
+  for (double t : trims_) p.drawLine(QPointF(xOf(t), 50), QPointF(xOf(t), 54));
+  const Limit limit = desk_.fabric().density_mm_per_mm2;
+  QPainterPath path;
+  const double base = height() - 8, tall = height() - 66;
+  path.moveTo(kMargin, base);
+  for (int i = 0; i < kSlices; ++i)
+    path.lineTo(kMargin + (width() - 2 * kMargin) * (i + 0.5) / kSlices, base - tall * std::min(1.1, profile_[static_cast<size_t>(i)] / limit.stop) * 0.85);
+  path.lineTo(width() - kMargin, base);
+  p.setPen(Qt::NoPen);
+  QColor grey = c.quiet;
+  grey.setAlpha(110);
+  p.setBrush(grey);
+  p.drawPath(path);
+  p.setPen(QPen(c.stop, 1, Qt::DashLine));
+  p.drawLine(QPointF(kMargin, base - tall * 0.85), QPointF(width() - kMargin, base - tall * 0.85));
+  p.setFont(look::figures(7.5));
+  p.drawText(QPointF(width() - kMargin - 60, base - tall * 0.85 - 2), tr("stop %1").arg(limit.stop));
+  if (moment_s_ >= 0) {
+    p.setPen(QPen(c.ink, 2));
+    p.setBrush(c.ink);
+    p.drawLine(QPointF(xOf(moment_s_), 22), QPointF(xOf(moment_s_), height() - 6));
+    p.drawEllipse(QPointF(xOf(moment_s_), 22), 5, 5);
+  }
+}
+
+void SewRibbon::choose(double s) {
+  moment_s_ = s;
+  update();
+  const Part* chosen = parts_.empty() ? nullptr : &parts_[0];
+  for (const Part& part : parts_)
+    if (part.from_s <= s) chosen = &part;
+  if (!chosen) return;
+  const auto row = static_cast<size_t>(std::upper_bound(chosen->time_s.begin(), chosen->time_s.end(), static_cast<float>(s)) - chosen->time_s.begin());
+  emit momentChosen(chosen->pattern, row, chosen->hooping);
+}
+
+void SewRibbon::goTo(double part) {
+  choose(std::clamp(part, 0.0, 1.0) * total_s_);
+}
+
+void SewRibbon::followMachine(int hooping, size_t row) {
+  for (const Part& part : parts_)
+    if (part.hooping == hooping && !part.time_s.empty())
+      choose(part.time_s[std::min(row, part.time_s.size() - 1)]);
+}
+
+void SewRibbon::mousePressEvent(QMouseEvent* event) {
+  choose(sOf(event->position().x()));
+}
+
+void SewRibbon::mouseMoveEvent(QMouseEvent* event) {
+  if (event->buttons() & Qt::LeftButton) choose(sOf(event->position().x()));
+}
+
+void SewRibbon::keyPressEvent(QKeyEvent* event) {
+  const double step = event->modifiers() & Qt::ShiftModifier ? total_s_ / 20 : total_s_ / 200;
+  if (event->key() == Qt::Key_Escape) {
+    moment_s_ = -1;
+    emit momentLeft();
+    return update();
+  }
+  if (event->key() == Qt::Key_Left) return choose(std::max(0.0, std::max(0.0, moment_s_) - step));
+  if (event->key() == Qt::Key_Right) return choose(std::min(total_s_, std::max(0.0, moment_s_) + step));
+  QWidget::keyPressEvent(event);
+}
+
+}  // namespace rt

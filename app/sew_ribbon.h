@@ -1,0 +1,57 @@
+// The sew ribbon: the whole job as time.
+#pragma once
+
+#include <QWidget>
+
+#include "desk.h"
+
+namespace rt {
+
+class SewRibbon : public QWidget {
+  Q_OBJECT
+ public:
+  explicit SewRibbon(Desk& desk, QWidget* parent = nullptr);
+  /// Where on the ribbon a hooping's row lies, to follow the machine.
+  void followMachine(int hooping, size_t row);
+  /// Goes to a part (0 to 1) of the job's time, as a drag along the ribbon does.
+  void goTo(double part);
+
+ signals:
+  /// The moment: the pattern being sewn, rows sewn so far.
+  void momentChosen(std::shared_ptr<const Pattern> pattern, size_t row, int hooping);
+  void momentLeft();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  struct Span {            // sewing of one colour
+    double from_s = 0, to_s = 0;
+    Colour colour;
+    int hooping = 1;
+  };
+  struct Part {            // one hooping, or the whole layout without a plan
+    std::shared_ptr<const Pattern> pattern;
+    int hooping = 0;
+    double from_s = 0, to_s = 0;
+    std::vector<float> time_s;  // after each row
+  };
+  void rebuild();
+  void weigh();
+  double xOf(double s) const;
+  double sOf(double x) const;
+  void choose(double s);
+
+  Desk& desk_;
+  std::vector<Part> parts_;
+  std::vector<Span> spans_;
+  std::vector<double> trims_;
+  std::vector<float> profile_;   // heaviest place in each pixel-wide slice of time
+  double total_s_ = 0, moment_s_ = -1;
+  size_t builtFor_ = 0;
+};
+
+}  // namespace rt

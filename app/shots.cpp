@@ -1,0 +1,75 @@
+#include "shots.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QTemporaryDir>
+#include <cstdio>
+
+#include "align_station.h"
+#include "demo.h"
+#include "density_station.h"
+#include "main_window.h"
+
+namespace rt {
+namespace {
+
+void pump(Desk& desk) {
+  desk.settle();
+  for (int i = 0; i < 5; ++i) QCoreApplication::processEvents();
+}
+
+/// A crooked but sound hooping: turned a little, moved a little, needled with small errors.
+void needle(MainWindow& window, Desk& desk) {
+  const Hooping* h = desk.currentHooping();
+  const Transform lies = Transform::moving({1.4, -0.9}) * Transform::turning(2.3);
+  int k = 0;
+  for (const Mark& m : expectedMarks(*h)) {
+    const double wobble = 0.05 * ((k++ % 3) - 1);
+    window.align().setPoint(m.id, lies(m.hoop) + Point{wobble, -wobble});
+  }
+}
+
+bool keep(MainWindow& window, const QString& file) {
+  QCoreApplication::processEvents();
+  if (window.grab().save(file)) return true;
+  std::fprintf(stderr, "error: cannot write %s; check that the folder is writable\n", qPrintable(file));
+  return false;
+}
+
+}  // namespace
+
+int makeShots(const QString& folder) {
+  if (!QDir().mkpath(folder)) {
+    std::fprintf(stderr, "error: cannot make the folder %s; choose another\n", qPrintable(folder));
+    return 1;
+  }
+  QTemporaryDir state;
+  Desk desk(openBench(), {state.path().toStdString()});
+  MainWindow window(desk);
+  window.resize(1280, 800);
+  window.show();
+  window.openDemo("hide-banner");
+  pump(desk);
+  desk.makePlan();
+  pump(desk);
+  for (int i = 0; i < kStations; ++i) {
+    const auto station = static_cast<Station>(i);
+    window.go(station);
+    if (station == Station::Compose) desk.select(desk.job().pieces.back().id);
+    if (station == Station::Density) window.density().pick(0);
+    if (station == Station::Align) {
+      desk.setHooping(2);
+      needle(window, desk);
+      window.align().record();
+      desk.setHooping(2);
+    }
+    if (station == Station::Sew) window.ribbon().goTo(0.62);
+    pump(desk);
+    if (auto* notice = window.findChild<QWidget*>(QStringLiteral("notice"))) notice->hide();
+    if (!keep(window, QString("%1/%2-%3.png").arg(folder).arg(i + 1).arg(nameOf(station).toLower()))) return 1;
+    if (station == Station::Sew) window.cloth().clearMoment();
+  }
+  return 0;
+}
+
+}  // namespace rt

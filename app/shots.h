@@ -1,0 +1,13 @@
+// Pictures of every main view, made from the demo data.
+#pragma once
+
+#include <QString>
+
+#include "desk.h"
+
+namespace rt {
+
+/// Renders the stations at 1280 × 800 into PNG files in `folder`. Returns the exit code.
+int makeShots(const QString& folder);
+
+}  // namespace rt

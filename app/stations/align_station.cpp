@@ -1,0 +1,139 @@
+#include "align_station.h"
+
+#include <QGridLayout>
+
+namespace rt {
+
+AlignStation::AlignStation(Desk& desk)
+    : StationPanel(desk), hooping_(new QComboBox), intro_(paragraph({}, true)), rows_(new QVBoxLayout), tolerance_(new LengthEdit(tr("Tolerance"))), facts_(paragraph({})),
+      record_(button(tr("Keep in the ledger"), tr("Write this alignment down (Ctrl+R)"), true)), clear_(button(tr("Clear"), tr("Forget the needle points of this hooping"))) {
+  record_->setObjectName(QStringLiteral("recordAlignment"));
+  hooping_->setObjectName(QStringLiteral("alignHooping"));
+  facts_->setObjectName(QStringLiteral("alignFacts"));
+  column_->addWidget(pair(labelled(tr("Hooping"), hooping_), labelled(tr("Tolerance, 95 %"), tolerance_)));
+  column_->addWidget(intro_);
+  rows_->setSpacing(6);
+  column_->addLayout(rows_);
+  column_->addWidget(facts_);
+  column_->addWidget(pair(record_, clear_));
+  column_->addWidget(caution(tr("Keep hands clear: the frame moves by itself. Change needles with the machine off.")));
+  column_->addStretch();
+  connect(hooping_, &QComboBox::activated, this, [this](int i) { desk_.setHooping(i + 1); });
+  connect(tolerance_, &LengthEdit::edited, this, [this](double mm) {
+    Job next = desk_.job();
+    marksFor(next, desk_.hooping()).tolerance_mm = std::clamp(mm, 0.05, 10.0);
+    desk_.change(tr("tolerance"), std::move(next));
+  });
+  connect(record_, &QPushButton::clicked, this, &AlignStation::record);
+  connect(clear_, &QPushButton::clicked, this, &AlignStation::clearMarks);
+  connect(&desk, &Desk::hoopingChanged, this, &AlignStation::refresh);
+}
+
+void AlignStation::clearMarks() {
+  Job next = desk_.job();
+  std::erase_if(next.alignments, [&](const HoopingMarks& m) { return m.hooping == desk_.hooping(); });
+  desk_.change(tr("clear needle points"), std::move(next));
+}
+
+void AlignStation::setPoint(const std::string& id, Point hoop) {
+  const Hooping* h = desk_.currentHooping();
+  if (!h) return;
+  Job next = desk_.job();
+  HoopingMarks& marks = marksFor(next, h->index);
+  for (Mark m : expectedMarks(*h)) {
+    if (m.id != id) continue;
+    m.hoop = hoop;
+    std::erase_if(marks.marks, [&](const Mark& old) { return old.id == id; });
+    marks.marks.push_back(m);
+    std::sort(marks.marks.begin(), marks.marks.end(), [](const Mark& a, const Mark& b) { return a.id < b.id; });
+    desk_.change(tr("needle point %1").arg(QString::fromStdString(id)), std::move(next));
+    return;
+  }
+}
+
+void AlignStation::record() {
+  const std::optional<Alignment> a = desk_.alignmentOf(desk_.hooping());
+  if (!a) return desk_.say(tr("Needle two marks or more first."));
+  desk_.note(entryFor(*a, desk_.hooping()));
+  desk_.say(tr("Kept: %1.").arg(QString::fromStdString(a->headline)));
+}
+
+void AlignStation::refresh() {
+  const HoopingPlan* plan = desk_.job().made.plan.get();
+  const Hooping* h = desk_.currentHooping();
+  const bool inches = desk_.job().brief.inches;
+  const QString focus = focusWidget() ? focusWidget()->objectName() : QString();
+  hooping_->clear();
+  for (int i = 1; plan && i <= static_cast<int>(plan->hoopings.size()); ++i) hooping_->addItem(tr("%1 of %2").arg(i).arg(plan->hoopings.size()));
+  hooping_->setCurrentIndex(desk_.hooping() - 1);
+  while (QLayoutItem* item = rows_->takeAt(0)) {
+    if (item->widget()) item->widget()->deleteLater();
+    delete item;
+  }
+  for (QWidget* w : {static_cast<QWidget*>(record_), static_cast<QWidget*>(clear_), static_cast<QWidget*>(tolerance_)}) w->setEnabled(h != nullptr);
+  if (!h) {
+    intro_->setText(tr("Plan the hoopings first (4)."));
+    return facts_->setText({});
+  }
+  intro_->setText(tr("Bring the needle over each cross and type the place that the machine shows, from the middle of the hoop: right and down."));
+  const HoopingMarks* have = marksFor(desk_.job(), h->index);
+  tolerance_->setValue_mm(have ? have->tolerance_mm : 0.5, inches);
+  const std::optional<Alignment> a = desk_.alignmentOf(h->index);
+  for (const Mark& m : expectedMarks(*h)) {
+    const Mark* typed = nullptr;
+    if (have)
+      for (const Mark& t : have->marks)
+        if (t.id == m.id) typed = &t;
+    auto* row = new QWidget;
+    auto* grid = new QGridLayout(row);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setHorizontalSpacing(8);
+    auto* name = new QLabel(QString("<b>%1</b>").arg(QString::fromStdString(m.id)));
+    name->setMinimumWidth(52);
+    const QString meant = tr("meant %1, %2").arg(m.hoop.x, 0, 'f', 1).arg(m.hoop.y, 0, 'f', 1);
+    auto* x = new QLineEdit(typed ? QString::number(typed->hoop.x, 'f', 2) : QString());
+    auto* y = new QLineEdit(typed ? QString::number(typed->hoop.y, 'f', 2) : QString());
+    x->setPlaceholderText(QString::number(m.hoop.x, 'f', 1));
+    y->setPlaceholderText(QString::number(m.hoop.y, 'f', 1));
+    const QString id = QString::fromStdString(m.id).left(1);
+    x->setObjectName("needleX" + id);
+    y->setObjectName("needleY" + id);
+    x->setAccessibleName(tr("Mark %1, right").arg(id));
+    y->setAccessibleName(tr("Mark %1, down").arg(id));
+    x->setToolTip(meant);
+    y->setToolTip(meant);
+    grid->addWidget(name, 0, 0);
+    grid->addWidget(x, 0, 1);
+    grid->addWidget(y, 0, 2);
+    QString residual;
+    if (a)
+      for (size_t i = 0; i < a->marks.size(); ++i)
+        if (a->marks[i].id == m.id) residual = tr("%1 off").arg(a->fit.residual_mm[i], 0, 'f', 2);
+    auto* off = new QLabel(residual);
+    off->setFont(look::figures(9));
+    off->setMinimumWidth(48);
+    grid->addWidget(off, 0, 3);
+    auto read = [this, x, y, id = m.id] {
+      if (!x->isModified() && !y->isModified()) return;
+      try {
+        if (x->text().isEmpty() || y->text().isEmpty()) return;
+        setPoint(id, {parseLength_mm(x->text().toStdString()), parseLength_mm(y->text().toStdString())});
+      } catch (const std::exception&) {
+        desk_.say(tr("That is not a length."));
+      }
+    };
+    connect(x, &QLineEdit::editingFinished, this, read, Qt::QueuedConnection);
+    connect(y, &QLineEdit::editingFinished, this, read, Qt::QueuedConnection);
+    rows_->addWidget(row);
+    for (QLineEdit* field : {x, y})  // rows are made anew: the focus goes where it was
+      if (field->objectName() == focus) field->setFocus();
+  }
+  if (!a) return facts_->setText({});
+  QStringList facts;
+  facts << tr("Root mean square %1 mm · centre %2 mm · worst corner %3 mm").arg(a->fit.rms_mm, 0, 'f', 2).arg(a->error_centre_mm, 0, 'f', 2).arg(a->error_worst_mm, 0, 'f', 2);
+  facts << tr("Stretch %1 % · out of square %2°").arg(a->stretch * 100, 0, 'f', 2).arg(a->out_of_square_deg, 0, 'f', 2);
+  for (const std::string& s : a->advice) facts << QStringLiteral("• ") + QString::fromStdString(s);
+  facts_->setText(facts.join('\n'));
+}
+
+}  // namespace rt

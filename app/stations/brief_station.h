@@ -1,0 +1,32 @@
+// Brief: the item, the cloth, the materials.
+#pragma once
+
+#include <QCheckBox>
+#include <QPlainTextEdit>
+
+#include "station.h"
+
+namespace rt {
+
+class BriefStation : public StationPanel {
+  Q_OBJECT
+ public:
+  explicit BriefStation(Desk& desk);
+  void refresh() override;
+
+ private:
+  void set(const QString& name, void (*edit)(Brief&, const QVariant&), const QVariant& value);
+  QLineEdit* title_;
+  QLineEdit* item_;
+  QPlainTextEdit* order_;
+  QComboBox* fabric_;
+  QComboBox* holding_;
+  QLineEdit* backing_;
+  QCheckBox* topper_;
+  LengthEdit* width_;
+  LengthEdit* height_;
+  QLineEdit* angle_;
+  QLabel* limits_;
+};
+
+}  // namespace rt

@@ -1,0 +1,36 @@
+// Density: where the needle will break, and the exact change that cures it.
+#pragma once
+
+#include <QListWidget>
+
+#include "station.h"
+
+namespace rt {
+
+class DensityStation : public StationPanel {
+  Q_OBJECT
+ public:
+  explicit DensityStation(Desk& desk);
+  void refresh() override;
+  void pick(int finding);
+  int picked() const { return picked_; }
+  /// Takes a cure; undone as one step.
+  void take(int cure);
+
+ signals:
+  void findingPicked(int finding);
+
+ private:
+  void showCures();
+  void overrule();
+  QLabel* found_;
+  QListWidget* list_;
+  QWidget* cureBox_;
+  QVBoxLayout* cures_;
+  QLabel* limits_;
+  QWidget* overruleBox_;
+  QLineEdit* reason_;
+  int picked_ = -1;
+};
+
+}  // namespace rt

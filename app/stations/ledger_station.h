@@ -1,0 +1,24 @@
+// Ledger: what was hooped, aligned and sewn.
+#pragma once
+
+#include <QListWidget>
+
+#include "station.h"
+
+namespace rt {
+
+class LedgerStation : public StationPanel {
+  Q_OBJECT
+ public:
+  LedgerStation(Desk& desk, FileAsker& asker);
+  void refresh() override;
+  void exportCsv(const QString& path);
+
+ private:
+  FileAsker& asker_;
+  QComboBox* which_;
+  QListWidget* list_;
+  QPushButton* export_;
+};
+
+}  // namespace rt
