@@ -458,6 +458,32 @@ void placeArtwork(Artwork& artwork, double width_mm) {
   }
 }
 
+namespace {
+
+constexpr double kUnderlap_mm = 0.5;  // what stays of a shape under the edge of one above it
+
+/// Each filled shape without what later shapes hide, so that no lump is sewn.
+std::vector<Shape> withoutHidden(const Artwork& artwork, std::vector<std::string>& warnings) {
+  std::vector<Shape> shown = artwork.shapes;
+  Area above;
+  for (size_t i = shown.size(); i-- > 0;) {
+    Shape& shape = shown[i];
+    const Area ink = inkOf(shape);
+    if (shape.line.empty() && !above.empty() && boundsOf(above).overlaps(boundsOf(ink))) {
+      shape.area = difference(ink, grown(above, -kUnderlap_mm));
+      if (area_mm2(shape.area) < 0.01 * area_mm2(ink)) {
+        warnings.push_back(shape.element + " lies hidden under later shapes and is not sewn");
+        shape.area.clear();
+      }
+    }
+    above = united(above, ink);
+  }
+  std::erase_if(shown, [](const Shape& s) { return s.line.empty() && s.area.empty(); });
+  return shown;
+}
+
+}  // namespace
+
 Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options, const std::string& piece) {
   Digitised out;
   out.warnings = artwork.warnings;
@@ -468,7 +494,7 @@ Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options
     if (!pending.empty()) appendStrands(out.pattern, pending, {colour, piece});
     pending.clear();
   };
-  for (const Shape& shape : artwork.shapes) {
+  for (const Shape& shape : withoutHidden(artwork, out.warnings)) {
     SewnShape sewn = digitise(shape, options, at);
     if (sewn.kind == Kind::Unknown)
       out.warnings.push_back(sewn.element + " is too small to sew: " + formatNumber(sewn.area_mm2, 2) + " mm²");

@@ -66,7 +66,8 @@ ShopData readShopData(const std::filesystem::path& folder) {
   const Json fabrics = readJson(folder / "fabrics.json");
   out.limits_source = textIn(fabrics, "source", "fabrics.json");
   for (const Json& f : member(fabrics, "fabrics", "fabrics.json")) out.fabrics.push_back(fabricFrom(f, "fabrics.json"));
-  for (const Json& h : member(readJson(folder / "hoops.json"), "hoops", "hoops.json")) out.hoops.push_back(hoopFrom(h, "hoops.json"));
+  const Json hoops = readJson(folder / "hoops.json");
+  for (const Json& h : member(hoops, "hoops", "hoops.json")) out.hoops.push_back(hoopFrom(h, "hoops.json"));
   out.time = timeFrom(readJson(folder / "time-model.json"), "time-model.json");
   return out;
 }

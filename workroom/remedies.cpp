@@ -8,8 +8,11 @@
 namespace rt {
 namespace {
 
-Weighing weighJob(const Job& job, const Bench& bench) {
-  return weigh(laidOut(job.pieces), fabricById(bench.shop.fabrics, job.brief.fabric), job.zones);
+constexpr double kAround_mm = 3;  // weighed around a place, so that its edges come out right
+
+/// Weighs the part of the layout inside a window.
+Weighing weighPart(const Job& job, const Bench& bench, const Box& window) {
+  return weigh(cropped(laidOut(job.pieces), window), fabricById(bench.shop.fabrics, job.brief.fabric), job.zones);
 }
 
 /// Heaviest sample near the finding, so that a cure is judged by the place it is for.
@@ -59,7 +62,7 @@ class Doctor {
   };
 
   Trial tried(Job job) const {
-    const Weighing w = weighJob(job, bench_);
+    const Weighing w = weighPart(job, bench_, finding_.bounds.grown(kAround_mm));
     return {std::move(job), peakNear(w, finding_.bounds), verdictNear(w, finding_.bounds)};
   }
 
@@ -102,27 +105,32 @@ class Doctor {
         "was " + formatNumber(now, 2) + " mm" + (used > 1.5 * now ? "; cloth may show through" : "; cover stays closed"));
   }
 
+  /// Heaviest verdict where the moved piece lies on others.
+  Verdict verdictOfPiece(const Job& job, size_t index) const {
+    const Piece& piece = job.pieces[index];
+    const Weighing w = weighPart(job, bench_, boundsOf(piece).grown(kAround_mm));
+    Verdict verdict = Verdict::Sew;
+    for (const Finding& f : w.report.findings) {
+      const bool mine = std::find(f.pieces.begin(), f.pieces.end(), piece.name) != f.pieces.end();
+      if (f.kind == FindingKind::Density && mine && f.pieces.size() > 1) verdict = std::max(verdict, f.severity);
+    }
+    return verdict;
+  }
+
   void move(size_t index) {
     constexpr int kWays = 8;
-    for (double mm = 1; mm <= 40; mm = mm < 8 ? mm + 1 : mm + 2) {
-      std::optional<Trial> best;
-      Point by;
+    for (double mm = 2; mm <= 60; mm += mm < 12 ? 2 : 4)
       for (int k = 0; k < kWays; ++k) {
         const Point way = Transform::turning(k * 360.0 / kWays).turn({mm, 0});
         Job job = job_;
         job.pieces[index].place.at = job.pieces[index].place.at + way;
+        // a move that only carries the heavy place along is no cure
+        if (verdictOfPiece(job, index) != Verdict::Sew) continue;
         Trial trial = tried(std::move(job));
-        // a move that only carries the heavy place along is no cure: all of the layout is judged
-        const Weighing whole = weighJob(trial.job, bench_);
-        for (const Finding& f : whole.report.findings)
-          if (f.kind == FindingKind::Density) trial.verdict = std::max(trial.verdict, f.severity);
-        if (!best || std::pair(trial.verdict, trial.peak) < std::pair(best->verdict, best->peak)) best = std::move(trial), by = way;
+        if (trial.verdict >= finding_.severity) continue;
+        return add(std::move(trial), "Move " + job_.pieces[index].name + " by " + formatNumber(mm, 0) + " mm " + wayName(way),
+                   "the shortest move that clears the place");
       }
-      if (best->verdict != Verdict::Sew) continue;
-      add(std::move(*best), "Move " + job_.pieces[index].name + " by " + formatNumber(mm, 0) + " mm " + wayName(by),
-          "the shortest move that clears the place");
-      return;
-    }
   }
 
   static std::string wayName(Point by) {

@@ -19,6 +19,7 @@ constexpr double kMostScale = 4.0;
 std::vector<std::pair<double, std::string>> layersAt(const Pattern& pattern, Point p) {
   std::map<std::pair<uint16_t, uint16_t>, double> sum;
   forEachSegment(pattern, [&](Point a, Point b, size_t row) {
+    if (std::min(a.x, b.x) > p.x + kDisc_mm || std::max(a.x, b.x) < p.x - kDisc_mm) return;
     if (pointSegmentDistance(p, a, b) >= kDisc_mm) return;
     const Stitch& s = pattern.stitches[row];
     sum[{s.piece, s.thread}] += distance(a, b);
@@ -43,6 +44,27 @@ void nameCause(Finding& finding, const Pattern& pattern, const std::vector<Zone>
   if (limitFactorAt(zones, finding.at) < 1) finding.cause += ", over a thick zone";
 }
 
+/// Many places with one cause are one finding: its worst place, with the area of all.
+std::vector<Finding> mergedAlike(std::vector<Finding> findings) {
+  std::vector<Finding> out;
+  std::vector<int> places;
+  for (Finding& f : findings) {
+    const auto same = std::find_if(out.begin(), out.end(), [&](const Finding& o) {
+      return o.severity == f.severity && o.cause == f.cause;
+    });
+    if (same == out.end()) {
+      out.push_back(std::move(f));
+      places.push_back(1);
+      continue;
+    }
+    same->area_mm2 += f.area_mm2;
+    places[static_cast<size_t>(same - out.begin())] += 1;
+  }
+  for (size_t i = 0; i < out.size(); ++i)
+    if (places[i] > 1) out[i].cause += ", in " + std::to_string(places[i]) + " places";
+  return out;
+}
+
 std::vector<Finding> regionFindings(const Pattern& pattern, const DensityMap& map, Measure measure,
                                     const Limit& limit, const std::vector<Zone>& zones) {
   auto stopAt = [&](Point p) { return limit.stop * limitFactorAt(zones, p); };
@@ -65,7 +87,7 @@ std::vector<Finding> regionFindings(const Pattern& pattern, const DensityMap& ma
     nameCause(finding, pattern, zones);
     findings.push_back(std::move(finding));
   }
-  return findings;
+  return mergedAlike(std::move(findings));
 }
 
 void addLengthFindings(const Pattern& pattern, std::vector<Finding>& findings) {
@@ -169,6 +191,28 @@ Weighing weigh(const Pattern& pattern, const Fabric& fabric, const std::vector<Z
   map.add(pattern);
   DensityReport report = judge(pattern, map, fabric, zones);
   return {frame, std::move(map), std::move(report)};
+}
+
+Pattern cropped(const Pattern& pattern, const Box& window) {
+  Pattern out;
+  out.threads = pattern.threads;
+  out.pieces = pattern.pieces;
+  const Box reach = window.grown(kDisc_mm);
+  Point last{NAN, NAN};
+  forEachSegment(pattern, [&](Point a, Point b, size_t row) {
+    if (std::max(a.x, b.x) < reach.left || std::min(a.x, b.x) > reach.right) return;
+    if (std::max(a.y, b.y) < reach.top || std::min(a.y, b.y) > reach.bottom) return;
+    Stitch s = pattern.stitches[row];
+    if (!(last == a)) {
+      Stitch jump = s;
+      jump.at = a;
+      jump.op = Op::Jump;
+      out.stitches.push_back(jump);
+    }
+    out.stitches.push_back(s);
+    last = b;
+  });
+  return out;
 }
 
 Remedy remedyScale(const Pattern& pattern, const Fabric& fabric, const std::vector<Zone>& zones) {

@@ -63,6 +63,9 @@ struct Weighing {
 Weighing weigh(const Pattern& pattern, const Fabric& fabric, const std::vector<Zone>& zones,
                double cell_mm = 0.25);
 
+/// The thread that touches a window, for weighing a part of a layout.
+Pattern cropped(const Pattern& pattern, const Box& window);
+
 /// Smallest enlargement (stitches kept) that leaves no density or hole region over the check
 /// limit, to 0.01; found by trying, as thread per area falls with 1/r and holes with 1/r². Value 0
 /// if even 4 is not enough.

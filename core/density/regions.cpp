@@ -2,14 +2,24 @@
 
 #include <algorithm>
 #include <bitset>
+#include <map>
 
 namespace rt {
 namespace {
 
 constexpr int kTile = DensityMap::kTile;
 
+using Marks = std::bitset<kTile * kTile>;
+
+/// A tile and those of its samples that are over the limit and not in a region yet.
+struct MarkedTile {
+  DensityMap::Key key;
+  const DensityMap::Tile* tile = nullptr;
+  Marks marks;
+};
+
 struct Sample {
-  DensityMap::Key tile;
+  size_t tile = 0;
   int x = 0, y = 0;
 };
 
@@ -19,12 +29,12 @@ class Flood {
       : map_(map), measure_(measure), limit_(limit) {}
 
   std::vector<Region> run() {
-    for (const DensityMap::Key& key : map_.keys()) marks_[key] = marked(key);
+    for (const DensityMap::Key& key : map_.keys()) mark(key);
     std::vector<Region> regions;
-    for (const DensityMap::Key& key : map_.keys())
-      for (int i = 0; i < kTile * kTile; ++i)
-        if (marks_[key].test(static_cast<size_t>(i)))
-          regions.push_back(fill({key, i % kTile, i / kTile}));
+    for (size_t t = 0; t < tiles_.size(); ++t)
+      for (size_t i = 0; tiles_[t].marks.any() && i < kTile * kTile; ++i)
+        if (tiles_[t].marks.test(i))
+          regions.push_back(fill({t, static_cast<int>(i % kTile), static_cast<int>(i / kTile)}));
     std::stable_sort(regions.begin(), regions.end(), [](const Region& a, const Region& b) {
       return a.peak / a.limit_at_peak > b.peak / b.limit_at_peak;
     });
@@ -32,26 +42,23 @@ class Flood {
   }
 
  private:
-  using Marks = std::bitset<kTile * kTile>;
-
-  double value(const Sample& s) const {
-    const DensityMap::Tile& tile = *map_.tile(s.tile);
-    const auto i = static_cast<size_t>(s.y * kTile + s.x);
-    return (measure_ == Measure::Thread ? tile.thread_mm[i] : tile.holes[i]) / kDisc_mm2;
+  double value(const MarkedTile& t, size_t i) const {
+    return (measure_ == Measure::Thread ? t.tile->thread_mm[i] : t.tile->holes[i]) / kDisc_mm2;
   }
-  Point place(const Sample& s) const {
-    return map_.lattice().sample(static_cast<int64_t>(s.tile.first) * kTile + s.x,
-                                 static_cast<int64_t>(s.tile.second) * kTile + s.y);
+  Point place(const DensityMap::Key& key, int x, int y) const {
+    return map_.lattice().sample(static_cast<int64_t>(key.first) * kTile + x,
+                                 static_cast<int64_t>(key.second) * kTile + y);
   }
 
-  Marks marked(const DensityMap::Key& key) const {
-    Marks marks;
-    for (int i = 0; i < kTile * kTile; ++i) {
-      const Sample s{key, i % kTile, i / kTile};
-      const double v = value(s);
-      if (v > 0 && v > limit_(place(s))) marks.set(static_cast<size_t>(i));
+  void mark(const DensityMap::Key& key) {
+    MarkedTile t{key, map_.tile(key), {}};
+    for (size_t i = 0; i < kTile * kTile; ++i) {
+      const double v = value(t, i);
+      if (v > 0 && v > limit_(place(key, static_cast<int>(i % kTile), static_cast<int>(i / kTile)))) t.marks.set(i);
     }
-    return marks;
+    if (t.marks.none()) return;
+    index_[key] = tiles_.size();
+    tiles_.push_back(t);
   }
 
   Region fill(Sample seed) {
@@ -64,8 +71,8 @@ class Flood {
     while (!open.empty()) {
       const Sample s = open.back();
       open.pop_back();
-      const double v = value(s);
-      const Point at = place(s);
+      const double v = value(tiles_[s.tile], static_cast<size_t>(s.y * kTile + s.x));
+      const Point at = place(tiles_[s.tile].key, s.x, s.y);
       sum += v;
       count += 1;
       region.bounds.add(Box{at.x - half, at.y - half, at.x + half, at.y + half});
@@ -74,10 +81,8 @@ class Flood {
         region.peak_at = at;
       }
       for (int dy = -1; dy <= 1; ++dy)
-        for (int dx = -1; dx <= 1; ++dx) {
-          const Sample next = stepped(s, dx, dy);
-          if (unmark(next)) open.push_back(next);
-        }
+        for (int dx = -1; dx <= 1; ++dx)
+          if (Sample next = s; step(next, dx, dy) && unmark(next)) open.push_back(next);
     }
     region.mean = sum / static_cast<double>(count);
     region.area_mm2 = static_cast<double>(count) * 4 * half * half;
@@ -85,35 +90,35 @@ class Flood {
     return region;
   }
 
-  static Sample stepped(Sample s, int dx, int dy) {
+  /// False where no marked tile lies.
+  bool step(Sample& s, int dx, int dy) const {
     s.x += dx;
     s.y += dy;
-    if (s.x < 0) s.x += kTile, s.tile.first -= 1;
-    if (s.x >= kTile) s.x -= kTile, s.tile.first += 1;
-    if (s.y < 0) s.y += kTile, s.tile.second -= 1;
-    if (s.y >= kTile) s.y -= kTile, s.tile.second += 1;
-    return s;
+    if (s.x >= 0 && s.x < kTile && s.y >= 0 && s.y < kTile) return true;
+    DensityMap::Key key = tiles_[s.tile].key;
+    if (s.x < 0) s.x += kTile, key.first -= 1;
+    if (s.x >= kTile) s.x -= kTile, key.first += 1;
+    if (s.y < 0) s.y += kTile, key.second -= 1;
+    if (s.y >= kTile) s.y -= kTile, key.second += 1;
+    const auto found = index_.find(key);
+    if (found == index_.end()) return false;
+    s.tile = found->second;
+    return true;
   }
 
   /// True if the sample was still marked.
   bool unmark(const Sample& s) {
-    const auto found = marks_.find(s.tile);
     const auto i = static_cast<size_t>(s.y * kTile + s.x);
-    if (found == marks_.end() || !found->second.test(i)) return false;
-    found->second.reset(i);
-    return true;
+    const bool was = tiles_[s.tile].marks.test(i);
+    tiles_[s.tile].marks.reset(i);
+    return was;
   }
 
   const DensityMap& map_;
   Measure measure_;
   const LimitAt& limit_;
-  struct Hash {
-    size_t operator()(const DensityMap::Key& k) const {
-      return std::hash<int64_t>()((static_cast<int64_t>(k.first) << 32) ^
-                                  static_cast<uint32_t>(k.second));
-    }
-  };
-  std::unordered_map<DensityMap::Key, Marks, Hash> marks_;
+  std::vector<MarkedTile> tiles_;
+  std::map<DensityMap::Key, size_t> index_;
 };
 
 }  // namespace

@@ -8,6 +8,7 @@
 namespace rt {
 namespace {
 
+constexpr double kJointOverlap_mm = 0.5;  // how far a column enters the one that it ends at
 constexpr double kSharpTurn_deg = 50;  // more than this between two stretches is a corner
 
 /// A stretch of line between two nodes of the raw planar graph.
@@ -78,8 +79,8 @@ class Planar {
 /// Joins links into columns: through nodes of two, and straight through busier joints.
 class Chainer {
  public:
-  Chainer(Planar& planar, double cap_mm, double joint_mm)
-      : p_(planar), cap_(cap_mm), joint_(joint_mm), at_(planar.nodes.size()) {
+  Chainer(Planar& planar, double cap_mm, double width_mm)
+      : p_(planar), cap_(cap_mm), half_(width_mm / 2), at_(planar.nodes.size()) {
     for (size_t i = 0; i < p_.links.size(); ++i) {
       at_[static_cast<size_t>(p_.links[i].a)].push_back(static_cast<int>(i));
       at_[static_cast<size_t>(p_.links[i].b)].push_back(static_cast<int>(i));
@@ -150,6 +151,7 @@ class Chainer {
   /// Joints are chain ends and every node where another chain passes or ends; chains that run
   /// through a joint stay one column there, with a joint in their midst.
   ColumnGraph split() {
+    claimThroughs();
     std::map<int, int> uses;
     for (const auto& chain : chains_)
       for (size_t i = 0; i < chain.size(); ++i)
@@ -162,14 +164,14 @@ class Chainer {
   void addChain(const std::vector<int>& chain, std::map<int, int>& uses, ColumnGraph& graph) {
     ColumnEdge edge;
     edge.from = joint(chain[0], graph);
-    edge.reach_from_mm = reach(chain.front(), chain);
+    edge.reach_from_mm = reach(chain.front(), chain[1], chain);
     for (size_t i = 0; i < chain.size(); ++i) {
       edge.line.push_back(p_.nodes[static_cast<size_t>(chain[i])]);
       const bool end = i + 1 == chain.size();
       if (i == 0 || (!end && uses[chain[i]] < 2)) continue;
       edge.to = joint(chain[i], graph);
       // where the chain goes on, neighbouring parts of it overlap by nothing: they are one column
-      edge.reach_to_mm = end ? reach(chain.back(), chain) : 0;
+      edge.reach_to_mm = end ? reach(chain.back(), chain[i - 1], chain) : 0;
       graph.edges.push_back(edge);
       edge = {};
       edge.from = joint(chain[i], graph);
@@ -177,9 +179,28 @@ class Chainer {
     }
   }
 
-  double reach(int node, const std::vector<int>& chain) const {
-    if (chain.front() == chain.back()) return 0;  // a smooth ring has no ends
-    return at_[static_cast<size_t>(node)].size() == 1 ? cap_ : joint_;
+  /// How far a chain's satin goes past its end at `node`; `next` is the node before the end.
+  double reach(int node, int next, const std::vector<int>& chain) {
+    if (chain.front() == chain.back() && smoothRing(chain)) return 0;
+    if (at_[static_cast<size_t>(node)].size() == 1) return cap_;
+    const Point way = unit(p_.nodes[static_cast<size_t>(next)] - p_.nodes[static_cast<size_t>(node)]);
+    const auto [owner, first] = owners_.try_emplace(node, way);
+    if (first) return half_;
+    // cut back to where the centre line leaves the owner's column
+    const double sine = std::max(0.3, std::abs(cross(owner->second, way)));
+    return std::min(0.0, kJointOverlap_mm - half_ / sine);
+  }
+
+  bool smoothRing(const std::vector<int>& chain) const {
+    const int links = static_cast<int>(at_[static_cast<size_t>(chain.front())].size());
+    return links == 2 && onward_.count({chain.front(), at_[static_cast<size_t>(chain.front())][0]}) > 0;
+  }
+
+  /// Joints that a chain passes through belong to it.
+  void claimThroughs() {
+    for (const auto& chain : chains_)
+      for (size_t i = 1; i + 1 < chain.size(); ++i)
+        owners_.try_emplace(chain[i], unit(p_.nodes[static_cast<size_t>(chain[i + 1])] - p_.nodes[static_cast<size_t>(chain[i - 1])]));
   }
 
   int joint(int node, ColumnGraph& graph) {
@@ -189,11 +210,12 @@ class Chainer {
   }
 
   Planar& p_;
-  double cap_, joint_;
+  double cap_, half_;
   std::vector<std::vector<int>> at_;
   std::map<std::pair<int, int>, int> onward_;
   std::vector<std::vector<int>> chains_;
   std::map<int, int> joints_;
+  std::map<int, Point> owners_;  // direction of the column that a joint belongs to
 };
 
 /// Walks one connected part.
@@ -316,9 +338,9 @@ int nearest(const std::vector<Point>& joints, const std::vector<int>& among, Poi
 }  // namespace
 
 ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm,
-                        double cap_mm, double joint_mm) {
+                        double cap_mm, double width_mm) {
   Planar planar(lines, snap_mm);
-  return Chainer(planar, cap_mm, joint_mm).run();
+  return Chainer(planar, cap_mm, width_mm).run();
 }
 
 std::vector<Strand> sewColumns(const ColumnGraph& graph, const ColumnSewing& how, Point entry,

@@ -9,7 +9,7 @@ namespace {
 
 constexpr double kLeastRow_mm = 0.5;   // shorter rows are left to their neighbours
 constexpr double kLeastEnd_mm = 0.7;   // from a row's end to its next needle point
-constexpr double kLeastLink_mm = 0.43;  // between the ends of neighbouring rows, rounding included
+constexpr double kOutward_mm = 0.8;    // a row that begins this far beyond the last one's end is begun there
 
 /// A stretch of one row inside the area.
 struct Interval {
@@ -255,30 +255,27 @@ class Filler {
     return list.back();
   }
 
+  /// A row ends at the area's edge; the next goes from there to its first point inside, so that
+  /// edges carry one needle hole a row and no short links.
   void addRow(Strand& strand, const Interval& it, bool toRight) const {
     const double y = rows_.y(it.row), way = toRight ? 1 : -1;
-    double start = toRight ? it.left : it.right;
-    const double end = toRight ? it.right : it.left;
-    // the link to this row is a stitch too: a start too near the last point moves inward
-    if (!strand.empty()) {
-      const double dx = start - strand.exit().x, dy = y - strand.exit().y;
-      if (std::hypot(dx, dy) < kLeastLink_mm) {
-        const double inward = std::sqrt(kLeastLink_mm * kLeastLink_mm - dy * dy);
-        start = strand.exit().x + way * inward;
-      }
-      if (std::hypot(start - strand.exit().x, dy) > options_.stitch_length_mm) {
-        const std::vector<Point> link{strand.exit(), {start, y}};
-        runAlong(strand, link, options_.stitch_length_mm, options_.kind);
-      }
-    }
-    if ((end - start) * way < kShortestStitch_mm) {
-      strand.add({end, y}, options_.kind);
-      return;
-    }
-    if (strand.empty() || distance(strand.exit(), {start, y}) > kSame_mm)
+    const double start = toRight ? it.left : it.right, end = toRight ? it.right : it.left;
+    const bool outward = !strand.empty() && (strand.exit().x - start) * way > kOutward_mm;
+    if (strand.empty() || outward) {
+      if (outward) runTo(strand, {start, y});
       strand.add({start, y}, options_.kind);
+    }
     addBricks(strand, start, end, y, it.row);
+    runTo(strand, {end, y});
     strand.add({end, y}, options_.kind);
+  }
+
+  /// Points on the way to `to` where one stitch would be too long.
+  void runTo(Strand& strand, Point to) const {
+    const double most = 1.6 * options_.stitch_length_mm, mm = distance(strand.exit(), to);
+    const Point from = strand.exit();
+    const int parts = static_cast<int>(std::ceil(mm / most));
+    for (int k = 1; k < parts; ++k) strand.add(mix(from, to, static_cast<double>(k) / parts), options_.kind);
   }
 
   /// Needle points on a lattice that shifts from row to row.

@@ -68,10 +68,30 @@ Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptio
   return strand;
 }
 
+namespace {
+
+/// Takes `mm` off the start; keeps at least a stub of the last stretch.
+void shorten(std::vector<Point>& line, double mm) {
+  mm = std::min(mm, polylineLength(line) - 0.2);
+  while (mm > 0 && line.size() > 2 && distance(line[0], line[1]) <= mm) {
+    mm -= distance(line[0], line[1]);
+    line.erase(line.begin());
+  }
+  if (mm > 0) line[0] = mix(line[0], line[1], std::min(0.95, mm / distance(line[0], line[1])));
+}
+
+}  // namespace
+
 std::vector<Point> extended(std::span<const Point> line, double start_mm, double end_mm) {
   std::vector<Point> out(line.begin(), line.end());
   if (out.size() < 2) return out;
   const Point back = unit(line[0] - line[1]), on = unit(line.back() - line[line.size() - 2]);
+  if (start_mm < 0) shorten(out, -start_mm);
+  if (end_mm < 0) {
+    std::reverse(out.begin(), out.end());
+    shorten(out, -end_mm);
+    std::reverse(out.begin(), out.end());
+  }
   if (start_mm > 0) out.insert(out.begin(), line[0] + back * start_mm);
   if (end_mm > 0) out.push_back(line.back() + on * end_mm);
   return out;

@@ -15,7 +15,7 @@ struct SatinOptions {
 /// `width_mm` is the finished width. The line is taken as smooth: split it at corners first.
 Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptions& options);
 
-/// The line made longer at both ends in its end directions.
+/// The line made longer at both ends in its end directions, or cut shorter where below 0.
 std::vector<Point> extended(std::span<const Point> line, double start_mm, double end_mm);
 
 /// A smooth curve through the points (centripetal Catmull-Rom; Yuksel et al. 2011), about

@@ -213,7 +213,7 @@ class Composer {
 
   std::vector<Strand> sewLines(const std::vector<std::vector<Point>>& lines, Point at,
                                Point exit) const {
-    const ColumnGraph graph = columnGraph(lines, 0.02 * options_.height_mm, how_.width_mm / 2, how_.width_mm / 2);
+    const ColumnGraph graph = columnGraph(lines, 0.02 * options_.height_mm, how_.width_mm / 2, how_.width_mm);
     std::vector<Strand> strands = sewColumns(graph, how_, at, exit);
     for (const auto& line : lines)  // a dot is a stroke without length
       if (line.size() == 1 || polylineLength(line) < kSame_mm) strands.push_back(dot(line[0]));
