@@ -8,7 +8,7 @@ namespace rt {
 
 CommandField::CommandField(std::function<std::vector<Command>()> offers, QWidget* parent)
     : QLineEdit(parent), offers_(std::move(offers)), list_(new QListWidget(parent ? parent->window() : nullptr)) {
-  setPlaceholderText(tr("Find anything: a piece, a hooping, an action     Ctrl K"));
+  setPlaceholderText(tr("Find a piece, a hooping, an action   Ctrl K"));
   setAccessibleName(tr("Find anything"));
   setObjectName(QStringLiteral("commandField"));
   setToolTip(tr("Type a few letters of what you want (Ctrl+K)"));

@@ -283,7 +283,10 @@ std::optional<Alignment> Desk::alignmentOf(int hooping) const {
   setup.field = fieldOf(job_.made.plan->hoopings[static_cast<size_t>(hooping - 1)]);
   setup.tolerance_mm = marks->tolerance_mm;
   try {
-    return align(marks->marks, setup);
+    std::vector<Mark> meant = marks->marks;
+    const Transform to = intendedPlace(job_.made.plan->hoopings[static_cast<size_t>(hooping - 1)]);
+    for (Mark& m : meant) m.layout = to(m.layout);
+    return align(meant, setup);
   } catch (const Error&) {
     return std::nullopt;
   }

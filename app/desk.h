@@ -72,7 +72,8 @@ class Desk : public QObject {
   int hooping() const { return hooping_; }  ///< 1-based; 0 without a plan.
   void setHooping(int index);
   const Hooping* currentHooping() const;
-  /// The alignment of a hooping from its needle points; unset if they do not suffice.
+  /// The alignment of a hooping from its needle points, against the place it was meant to have in
+  /// its hoop: turn and offset are what is off. Unset if the points do not suffice.
   std::optional<Alignment> alignmentOf(int hooping) const;
   /// Field of a hooping, as it lies in the machine.
   Field fieldOf(const Hooping& hooping) const;

@@ -89,10 +89,28 @@ QWidget* labelled(const QString& text, QWidget* field) {
   auto* label = new QLabel(text);
   label->setFont(look::text(9));
   label->setBuddy(field);
+  if (auto* combo = qobject_cast<QComboBox*>(field)) {  // long entries must not push their neighbour out
+    combo->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    combo->setMinimumContentsLength(6);
+  }
   layout->addWidget(label);
   layout->addWidget(field);
   if (field->accessibleName().isEmpty()) field->setAccessibleName(text);
   return box;
+}
+
+void clear(QLayout& layout) {
+  while (QLayoutItem* item = layout.takeAt(0)) {
+    if (item->widget()) {
+      item->widget()->hide();
+      item->widget()->deleteLater();
+    }
+    delete item;
+  }
+}
+
+QString counted(size_t n, const QString& one, const QString& many) {
+  return QString("%1 %2").arg(n).arg(n == 1 ? one : many);
 }
 
 QWidget* pair(QWidget* left, QWidget* right) {

@@ -41,6 +41,10 @@ QLabel* caution(const QString& text);
 QPushButton* button(const QString& text, const QString& tip, bool primary = false);
 /// A label over a widget.
 QWidget* labelled(const QString& text, QWidget* field);
+/// Takes all widgets out of a layout; they are gone from sight at once.
+void clear(QLayout& layout);
+/// "1 piece", "3 pieces".
+QString counted(size_t n, const QString& one, const QString& many);
 /// Two widgets side by side.
 QWidget* pair(QWidget* left, QWidget* right);
 

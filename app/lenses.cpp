@@ -212,7 +212,8 @@ void drawLanding(QPainter& p, const Eye& eye, const Desk& desk) {
   }
   if (a) {
     // the hoop, as it really lies over the layout
-    const Transform back = *a->fit.toHoop.inverse();
+    const Transform meant = intendedPlace(*h), toLayout = *meant.inverse(), undo = *a->fit.toHoop.inverse();
+    const Transform back = toLayout * undo;
     const Field field = desk.fieldOf(*h);
     QPolygonF frame;
     for (Point corner : field.edgePoints()) frame << eye.px(back(corner));
@@ -225,17 +226,17 @@ void drawLanding(QPainter& p, const Eye& eye, const Desk& desk) {
     soft.setAlpha(60);
     p.setBrush(soft);
     p.setPen(pen(look::colourOf(state), 1.2));
-    for (Point corner : field.edgePoints()) drawError(p, eye, a->fit, back(corner), eye.px(back(corner)), kEnlarge);
+    for (Point corner : field.edgePoints()) drawError(p, eye, a->fit, undo(corner), eye.px(back(corner)), kEnlarge);
     for (size_t i = 0; i < a->marks.size(); ++i) {
-      const Point lands = back(a->marks[i].hoop), off = lands - a->marks[i].layout;
+      const Point at = toLayout(a->marks[i].layout), off = back(a->marks[i].hoop) - at;
       p.setPen(pen(look::colours().stop, 2));
-      p.drawLine(eye.px(a->marks[i].layout), eye.px(a->marks[i].layout + off * kEnlarge));
+      p.drawLine(eye.px(at), eye.px(at + off * kEnlarge));
       p.setFont(look::figures(8.5));
-      p.drawText(eye.px(a->marks[i].layout) + QPointF(10, 16), QString("%1 mm").arg(a->fit.residual_mm[i], 0, 'f', 2));
+      p.drawText(eye.px(at) + QPointF(10, 16), QString("%1 mm").arg(a->fit.residual_mm[i], 0, 'f', 2));
     }
     p.setFont(look::text(8.5));
     p.setPen(look::colours().quiet);
-    p.drawText(QPointF(eye.view.left() + 20, eye.view.bottom() - 30), QObject::tr("Solid frame: where the hoop lies. Dashed: where it was meant to. Ellipses and red strokes are errors, drawn 10 times as large."));
+    p.drawText(QPointF(eye.view.left() + 34, eye.view.bottom() - 32), QObject::tr("Solid frame: where the hoop lies. Dashed: where it was meant to. Ellipses and red strokes are errors, drawn 10 times as large."));
   }
   p.restore();
 }

@@ -10,9 +10,10 @@ namespace rt::look {
 namespace {
 
 bool dark = false;
+QString icons;  // folder of the icons
 
 const Palette kLight{QColor(0xfb, 0xf8, 0xf1), QColor(0xfb, 0xf8, 0xf1), QColor(0xef, 0xe8, 0xda), QColor(0xd8, 0xcd, 0xb8),
-                     QColor(0x1f, 0x2d, 0x3a), QColor(0x64, 0x6c, 0x72), QColor(0xe3, 0xda, 0xca), QColor(0x1f, 0x6f, 0x74),
+                     QColor(0x1f, 0x2d, 0x3a), QColor(0x5c, 0x64, 0x6a), QColor(0xe3, 0xda, 0xca), QColor(0x1f, 0x6f, 0x74),
                      QColor(0xdd, 0xea, 0xe8), QColor(0x2f, 0x6b, 0x45), QColor(0x9a, 0x63, 0x0c), QColor(0x9c, 0x2b, 0x2b),
                      QColor(0xff, 0xfd, 0xf9)};
 const Palette kDark{QColor(0x1d, 0x21, 0x24), QColor(0x23, 0x28, 0x2b), QColor(0x3a, 0x38, 0x33), QColor(0x55, 0x50, 0x47),
@@ -34,14 +35,15 @@ QString styleSheet() {
              "QPushButton[primary=\"true\"]:disabled{background:%3;color:%7}"
              "QPushButton[flat=\"true\"]{border:none;background:transparent;padding:6px 4px;text-align:left}"
              "QScrollArea,QScrollArea>QWidget>QWidget{background:transparent;border:none}"
-             "QCheckBox{spacing:8px;min-height:28px}"
+             "QComboBox::drop-down{border:none;width:26px}QComboBox::down-arrow{image:url(%8);width:14px;height:14px}"
+             "QCheckBox{spacing:8px;min-height:26px}"
              "QHeaderView::section{background:%1;border:none;border-bottom:1px solid %3;padding:4px;color:%7}"
              "QTableWidget{background:transparent;border:none;gridline-color:%3}"
              "QProgressBar{border:1px solid %3;border-radius:6px;background:%1;text-align:center;min-height:20px}"
              "QProgressBar::chunk{background:%6;border-radius:5px}"
              "QScrollBar:vertical{width:8px;background:transparent}QScrollBar::handle:vertical{background:%3;border-radius:4px;min-height:24px}"
              "QScrollBar::add-line,QScrollBar::sub-line{height:0}")
-      .arg(c.raised.name(), c.ink.name(), c.line.darker(dark ? 80 : 108).name(), c.accent.name(), dark ? c.ground.name() : QStringLiteral("#ffffff"), c.accentSoft.name(), c.quiet.name());
+      .arg(c.raised.name(), c.ink.name(), c.line.darker(dark ? 80 : 108).name(), c.accent.name(), dark ? c.ground.name() : QStringLiteral("#ffffff"), c.accentSoft.name(), c.quiet.name(), icons + QStringLiteral("/chevron.svg"));
 }
 
 void setPalette(QApplication& app) {
@@ -83,6 +85,7 @@ bool isDark() {
 void apply(QApplication& app, const QString& data_folder) {
   for (const QString& file : QDir(data_folder + "/fonts").entryList({"*.ttf"}))
     QFontDatabase::addApplicationFont(data_folder + "/fonts/" + file);
+  icons = data_folder + QStringLiteral("/icons");
   app.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
   app.setFont(text(10));
   setDark(dark);

@@ -104,9 +104,7 @@ void SewRibbon::paintEvent(QPaintEvent*) {
     p.drawText(rect(), Qt::AlignCenter, tr("The sewing appears here as time, colour by colour, once something lies on the cloth."));
     return;
   }
-  const QString sum = tr("%1 · %2 stitches · %n colour(s) · %3 trims", nullptr, static_cast<int>(desk_.statistics().colours.size())).arg(duration(total_s_ - kHoopingPause_s * (static_cast<double>(parts_.size()) - 1)), grouped(desk_.statistics().stitches)).arg(desk_.statistics().trims);
-  p.setPen(c.quiet);
-  p.drawText(QRectF(kMargin, 5, width() - 2 * kMargin, 16), Qt::AlignRight | Qt::AlignVCenter, sum);
+  const QString sum = tr("%1 · %2 stitches · %3 colours · %4 trims").arg(duration(total_s_ - kHoopingPause_s * (static_cast<double>(parts_.size()) - 1)), grouped(desk_.statistics().stitches)).arg(desk_.statistics().colours.size()).arg(desk_.statistics().trims);
   const double sumLeft = width() - kMargin - p.fontMetrics().horizontalAdvance(sum) - 12;
   for (const Part& part : parts_) {
     const double x0 = xOf(part.from_s);
@@ -120,6 +118,9 @@ void SewRibbon::paintEvent(QPaintEvent*) {
       p.drawLine(QPointF(x, 10), QPointF(x, 62));
     }
   }
+  p.fillRect(QRectF(sumLeft, 2, width() - sumLeft, 20), c.panel);
+  p.setPen(c.quiet);
+  p.drawText(QRectF(kMargin, 5, width() - 2 * kMargin, 16), Qt::AlignRight | Qt::AlignVCenter, sum);
   for (const Span& s : spans_) {
     const QRectF box(xOf(s.from_s), 26, std::max(1.5, xOf(s.to_s) - xOf(s.from_s) - 1), 22);
     p.setPen(QPen(c.line.darker(115), 1));

@@ -30,6 +30,7 @@ VerdictPanel::VerdictPanel(Desk& desk) : desk_(desk), word_(new QLabel), sentenc
 }
 
 void VerdictPanel::add(StationPanel* panel) {
+  panel->setMaximumWidth(look::kPanelWidth);
   auto* scroll = new QScrollArea;
   scroll->setWidgetResizable(true);
   scroll->setFrameShape(QFrame::NoFrame);

@@ -1,5 +1,6 @@
 #include "verdicts.h"
 
+#include "fields.h"
 #include "length.h"
 
 namespace rt {
@@ -31,7 +32,7 @@ StationVerdict composeVerdict(const Desk& desk) {
   if (!proof.empty() && !desk.job().brief.order_text.empty())
     return {State::Check, QObject::tr("Read the lettering again"), QObject::tr("Against the order, %1.").arg(QString::fromStdString(proof))};
   const Box box = desk.statistics().bounds;
-  return {State::Ready, QObject::tr("%n piece(s) laid out", nullptr, static_cast<int>(desk.job().pieces.size())),
+  return {State::Ready, QObject::tr("%1 laid out").arg(counted(desk.job().pieces.size(), QObject::tr("piece"), QObject::tr("pieces"))),
           QObject::tr("%1 × %2, %3 stitches%4.").arg(oneUnit(desk, box.width()), oneUnit(desk, box.height()), grouped(desk.statistics().stitches), desk.job().brief.order_text.empty() ? QString() : QObject::tr(", spelled as ordered"))};
 }
 
@@ -64,9 +65,9 @@ StationVerdict hoopingsVerdict(const Desk& desk) {
   if (!desk.planCurrent()) return {State::Check, QObject::tr("Plan is out of date"), QObject::tr("The layout changed after this plan was made. Plan again.")};
   const HoopingPlan& plan = *job.made.plan;
   const int n = static_cast<int>(plan.hoopings.size());
-  const QString least = n == plan.lower_bound ? QObject::tr("no plan has fewer") : QObject::tr("at least %1 are needed").arg(plan.lower_bound);
+  const QString least = n == plan.lower_bound ? QObject::tr("No plan has fewer") : QObject::tr("At least %1 are needed").arg(plan.lower_bound);
   const QString seam = n > 1 ? QObject::tr(" Worst seam %1 mm.").arg(plan.worst_seam_error_mm, 0, 'f', 2) : QString();
-  return {plan.warnings.empty() ? State::Ready : State::Check, QObject::tr("%n hooping(s)", nullptr, n), QObject::tr("%1.%2").arg(least, seam)};
+  return {plan.warnings.empty() ? State::Ready : State::Check, counted(plan.hoopings.size(), QObject::tr("hooping"), QObject::tr("hoopings")), QObject::tr("%1.%2").arg(least, seam)};
 }
 
 StationVerdict paperVerdict(const Desk& desk) {
@@ -90,7 +91,7 @@ StationVerdict sewVerdict(const Desk& desk) {
   int done = 0;
   const int all = static_cast<int>(desk.job().made.plan->hoopings.size());
   for (const Progress& p : desk.job().progress) done += p.done;
-  if (done == all) return {State::Ready, QObject::tr("All sewn"), QObject::tr("%n hooping(s) done.", nullptr, all)};
+  if (done == all) return {State::Ready, QObject::tr("All sewn"), QObject::tr("%1 done.").arg(counted(static_cast<size_t>(all), QObject::tr("hooping"), QObject::tr("hoopings")))};
   if (densityVerdict(desk).state == State::Stop)
     return {State::Stop, QObject::tr("Not yet"), QObject::tr("Density says stop. Cure it, or overrule it there with a reason.")};
   return {done > 0 ? State::UnderWay : State::Check, QObject::tr("Hooping %1 of %2").arg(desk.hooping()).arg(all), QObject::tr("%1 done. Go through the list before you start.").arg(done)};
@@ -101,7 +102,7 @@ StationVerdict ledgerVerdict(const Desk& desk) {
   if (entries.empty()) return {State::Untouched, QObject::tr("Nothing recorded yet"), QObject::tr("Plans, alignments and sewing are written down here by themselves.")};
   int breaks = 0;
   for (const LedgerEntry& e : entries) breaks += e.event == "break";
-  return {State::Ready, QObject::tr("%n event(s) kept", nullptr, static_cast<int>(entries.size())), QObject::tr("%n thread break(s) in this job.", nullptr, breaks)};
+  return {State::Ready, QObject::tr("%1 kept").arg(counted(entries.size(), QObject::tr("event"), QObject::tr("events"))), QObject::tr("%1 in this job.").arg(counted(static_cast<size_t>(breaks), QObject::tr("thread break"), QObject::tr("thread breaks")))};
 }
 
 }  // namespace

@@ -462,23 +462,57 @@ namespace {
 
 constexpr double kUnderlap_mm = 0.5;  // what stays of a shape under the edge of one above it
 
+/// Stretches of a line outside an area, found to a quarter of a millimetre.
+std::vector<std::vector<Point>> visibleParts(const std::vector<Point>& line, const Area& hidden) {
+  std::vector<std::vector<Point>> parts;
+  bool open = false;
+  for (size_t i = 0; i + 1 < line.size(); ++i) {
+    const int steps = std::max(1, static_cast<int>(std::ceil(distance(line[i], line[i + 1]) / 0.25)));
+    for (int k = i == 0 ? 0 : 1; k <= steps; ++k) {
+      const Point p = mix(line[i], line[i + 1], static_cast<double>(k) / steps);
+      const bool seen = !contains(hidden, p);
+      if (seen && !open) parts.emplace_back();
+      open = seen;
+      if (!seen) continue;
+      const bool corner = k == 0 || k == steps || parts.back().size() < 2;
+      if (corner) parts.back().push_back(p);
+      else parts.back().back() = p;  // straight on: only the last point moves
+    }
+  }
+  std::erase_if(parts, [](const auto& part) { return polylineLength(part) < 0.5; });
+  return parts;
+}
+
 /// Each filled shape without what later shapes hide, so that no lump is sewn.
 std::vector<Shape> withoutHidden(const Artwork& artwork, std::vector<std::string>& warnings) {
-  std::vector<Shape> shown = artwork.shapes;
+  std::vector<Shape> shown;  // from the top down
   Area above;
-  for (size_t i = shown.size(); i-- > 0;) {
-    Shape& shape = shown[i];
+  for (size_t i = artwork.shapes.size(); i-- > 0;) {
+    Shape shape = artwork.shapes[i];
     const Area ink = inkOf(shape);
-    if (shape.line.empty() && !above.empty() && boundsOf(above).overlaps(boundsOf(ink))) {
-      shape.area = difference(ink, grown(above, -kUnderlap_mm));
-      if (area_mm2(shape.area) < 0.01 * area_mm2(ink)) {
-        warnings.push_back(shape.element + " lies hidden under later shapes and is not sewn");
-        shape.area.clear();
+    const bool under = !above.empty() && boundsOf(above).overlaps(boundsOf(ink));
+    const Area hidden = under ? grown(above, -kUnderlap_mm) : Area{};
+    above = united(above, ink);
+    const size_t before = shown.size();
+    if (!under) {
+      shown.push_back(std::move(shape));
+    } else if (shape.line.empty()) {
+      shape.area = difference(ink, hidden);
+      if (area_mm2(shape.area) >= 0.01 * area_mm2(ink)) shown.push_back(std::move(shape));
+    } else {
+      std::vector<Point> line = shape.line;
+      if (shape.closed) line.push_back(line.front());
+      const std::vector<std::vector<Point>> parts = visibleParts(line, hidden);
+      const bool whole = parts.size() == 1 && std::abs(polylineLength(parts[0]) - polylineLength(line)) < 0.3;
+      for (size_t k = parts.size(); k-- > 0;) {
+        Shape part = shape;
+        if (!whole) part.line = parts[k], part.closed = false;
+        shown.push_back(std::move(part));
       }
     }
-    above = united(above, ink);
+    if (shown.size() == before) warnings.push_back(artwork.shapes[i].element + " lies hidden under later shapes and is not sewn");
   }
-  std::erase_if(shown, [](const Shape& s) { return s.line.empty() && s.area.empty(); });
+  std::reverse(shown.begin(), shown.end());
   return shown;
 }
 

@@ -66,10 +66,7 @@ void AlignStation::refresh() {
   hooping_->clear();
   for (int i = 1; plan && i <= static_cast<int>(plan->hoopings.size()); ++i) hooping_->addItem(tr("%1 of %2").arg(i).arg(plan->hoopings.size()));
   hooping_->setCurrentIndex(desk_.hooping() - 1);
-  while (QLayoutItem* item = rows_->takeAt(0)) {
-    if (item->widget()) item->widget()->deleteLater();
-    delete item;
-  }
+  clear(*rows_);
   for (QWidget* w : {static_cast<QWidget*>(record_), static_cast<QWidget*>(clear_), static_cast<QWidget*>(tolerance_)}) w->setEnabled(h != nullptr);
   if (!h) {
     intro_->setText(tr("Plan the hoopings first (4)."));

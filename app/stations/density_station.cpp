@@ -140,10 +140,7 @@ void DensityStation::pick(int finding) {
 }
 
 void DensityStation::showCures() {
-  while (QLayoutItem* item = cures_->takeAt(0)) {
-    if (item->widget()) item->widget()->deleteLater();
-    delete item;
-  }
+  clear(*cures_);
   const auto w = desk_.weighing();
   if (!w || picked_ < 0 || picked_ >= static_cast<int>(w->report.findings.size())) return;
   const Finding& finding = w->report.findings[static_cast<size_t>(picked_)];

@@ -65,7 +65,7 @@ void HoopingsStation::writeFiles(const QString& folder) {
     e.event = "export";
     e.note = std::to_string(files.size()) + " hoopings written to " + to.string();
     desk_.note(std::move(e));
-    desk_.say(tr("%n hooping(s) written to %1.", nullptr, static_cast<int>(files.size())).arg(folder));
+    desk_.say(tr("%1 written to %2.").arg(counted(files.size(), tr("hooping"), tr("hoopings")), folder));
   });
 }
 
@@ -80,10 +80,7 @@ void HoopingsStation::refresh() {
   plan_->setEnabled(!desk_.planning() && !desk_.job().pieces.empty());
   plan_->setText(desk_.planning() ? tr("Planning …") : tr("Plan"));
   write_->setEnabled(desk_.planCurrent());
-  while (QLayoutItem* item = list_->takeAt(0)) {
-    if (item->widget()) item->widget()->deleteLater();
-    delete item;
-  }
+  clear(*list_);
   const HoopingPlan* plan = desk_.job().made.plan.get();
   if (!plan) return facts_->setText(tr("The plan shows its seam errors before a stitch is sewn. Pieces stay whole where they can."));
   for (const Hooping& h : plan->hoopings) {

@@ -50,7 +50,7 @@ void PaperStation::refresh() {
 void PaperStation::write(const QString& path) {
   guarded(desk_, [&] {
     const TemplateResult r = writeTemplate(desk_.layout(), options(), path.toStdString());
-    desk_.say(tr("%n sheet(s) written to %1. Print at 100 %.", nullptr, static_cast<int>(r.tiles.size())).arg(path));
+    desk_.say(tr("%1 written to %2. Print at 100 %.").arg(counted(r.tiles.size(), tr("sheet"), tr("sheets")), path));
   });
 }
 

@@ -74,7 +74,7 @@ void SewStation::buildList() {
   column_->addWidget(heading(tr("Before you start")));
   facts_->setSpacing(3);
   column_->addLayout(facts_);
-  const std::array<QString, 4> words{tr("This hoop is mounted and the frame locked"), tr("Foot down, bobbin full and caught"), tr("Pins out, or 15 mm clear"), tr("Hands and sleeves clear: the frame moves by itself")};
+  const std::array<QString, 4> words{tr("This hoop mounted, frame locked"), tr("Foot down, bobbin full and caught"), tr("Pins out, or 15 mm clear"), tr("Hands clear: the frame moves itself")};
   for (size_t i = 0; i < words.size(); ++i) {
     ticks_[i] = new QCheckBox(words[i]);
     ticks_[i]->setObjectName(QStringLiteral("tick%1").arg(i));
@@ -191,10 +191,7 @@ void SewStation::refresh() {
     hooping_->addItem(done ? tr("%1 of %2, sewn").arg(i).arg(plan->hoopings.size()) : tr("%1 of %2").arg(i).arg(plan->hoopings.size()));
   }
   hooping_->setCurrentIndex(desk_.hooping() - 1);
-  while (QLayoutItem* item = facts_->takeAt(0)) {
-    if (item->widget()) item->widget()->deleteLater();
-    delete item;
-  }
+  clear(*facts_);
   const Hooping* h = plan ? desk_.currentHooping() : nullptr;
   if (h) {
     const Statistics s = statisticsOf(h->pattern, desk_.bench().shop.time);
@@ -202,7 +199,7 @@ void SewStation::refresh() {
     const double left = box.left - h->field.left, right = h->field.right - box.right, top = box.top - h->field.top, bottom = h->field.bottom - box.bottom;
     const std::optional<Alignment> a = desk_.alignmentOf(h->index);
     facts_->addWidget(paragraph(tr("Hoop %1%2. Sewing keeps %3 mm from the edge.").arg(QString::fromStdString(h->hoop_id), h->turn_deg == 90 ? tr(", turned by 90°") : QString()).arg(std::min({left, right, top, bottom}), 0, 'f', 1), true));
-    facts_->addWidget(paragraph(tr("%1 stitches, %n colour(s), %2, %3 m of top thread.", nullptr, static_cast<int>(s.colours.size())).arg(grouped(s.stitches), duration(s.sewing_time_s)).arg(topThread_mm(s, desk_.fabric().thickness_mm) / 1000, 0, 'f', 1), true));
+    facts_->addWidget(paragraph(tr("%1 stitches, %2, %3, %4 m of top thread.").arg(grouped(s.stitches), counted(s.colours.size(), tr("colour"), tr("colours")), duration(s.sewing_time_s)).arg(topThread_mm(s, desk_.fabric().thickness_mm) / 1000, 0, 'f', 1), true));
     facts_->addWidget(paragraph(a ? tr("Alignment: %1.").arg(QString::fromStdString(a->headline)) : tr("Not aligned yet: do so at station 6."), true));
   } else {
     facts_->addWidget(paragraph(tr("Plan the hoopings first (4)."), true));

@@ -170,10 +170,10 @@ class Chainer {
       const bool end = i + 1 == chain.size();
       if (i == 0 || (!end && uses[chain[i]] < 2)) continue;
       edge.to = joint(chain[i], graph);
-      // where the chain goes on, neighbouring parts of it overlap by nothing: they are one column
-      edge.reach_to_mm = end ? reach(chain.back(), chain[i - 1], chain) : 0;
+      edge.reach_to_mm = end ? reach(chain.back(), chain[i - 1], chain) : reachThrough(chain, i);
       graph.edges.push_back(edge);
       edge = {};
+      if (!end) edge.reach_from_mm = reachThrough(chain, i);
       edge.from = joint(chain[i], graph);
       edge.line = {p_.nodes[static_cast<size_t>(chain[i])]};
     }
@@ -184,11 +184,24 @@ class Chainer {
     if (chain.front() == chain.back() && smoothRing(chain)) return 0;
     if (at_[static_cast<size_t>(node)].size() == 1) return cap_;
     const Point way = unit(p_.nodes[static_cast<size_t>(next)] - p_.nodes[static_cast<size_t>(node)]);
-    const auto [owner, first] = owners_.try_emplace(node, way);
-    if (first) return half_;
-    // cut back to where the centre line leaves the owner's column
-    const double sine = std::max(0.3, std::abs(cross(owner->second, way)));
+    const auto [owner, first] = owners_.try_emplace(node, Owner{way, &chain});
+    return first ? half_ : cutBack(owner->second.way, way);
+  }
+
+  /// To where a centre line along `way` leaves the owner's column.
+  double cutBack(Point owner, Point way) const {
+    const double sine = std::max(0.3, std::abs(cross(owner, way)));
     return std::min(0.0, kJointOverlap_mm - half_ / sine);
+  }
+
+  Point wayThrough(const std::vector<int>& chain, size_t i) const {
+    return unit(p_.nodes[static_cast<size_t>(chain[i + 1])] - p_.nodes[static_cast<size_t>(chain[i - 1])]);
+  }
+
+  /// Where a chain goes through a joint: 0 if it owns it, else it stops on both sides.
+  double reachThrough(const std::vector<int>& chain, size_t i) const {
+    const Owner& owner = owners_.at(chain[i]);
+    return owner.chain == &chain ? 0 : cutBack(owner.way, wayThrough(chain, i));
   }
 
   bool smoothRing(const std::vector<int>& chain) const {
@@ -199,8 +212,7 @@ class Chainer {
   /// Joints that a chain passes through belong to it.
   void claimThroughs() {
     for (const auto& chain : chains_)
-      for (size_t i = 1; i + 1 < chain.size(); ++i)
-        owners_.try_emplace(chain[i], unit(p_.nodes[static_cast<size_t>(chain[i + 1])] - p_.nodes[static_cast<size_t>(chain[i - 1])]));
+      for (size_t i = 1; i + 1 < chain.size(); ++i) owners_.try_emplace(chain[i], Owner{wayThrough(chain, i), &chain});
   }
 
   int joint(int node, ColumnGraph& graph) {
@@ -215,7 +227,11 @@ class Chainer {
   std::map<std::pair<int, int>, int> onward_;
   std::vector<std::vector<int>> chains_;
   std::map<int, int> joints_;
-  std::map<int, Point> owners_;  // direction of the column that a joint belongs to
+  struct Owner {
+    Point way;                        // of its column at the joint
+    const std::vector<int>* chain;
+  };
+  std::map<int, Owner> owners_;       // per joint
 };
 
 /// Walks one connected part.

@@ -56,7 +56,7 @@ std::vector<Pair> neighbours(const std::vector<Hooping>& hoopings) {
   for (size_t i = 0; i < group.size(); ++i) group[i] = i;
   for (const Pair& p : all) {
     const Box& f = hoopings[p.i].field;
-    const bool along = p.length() >= 0.4 * std::min(f.width(), f.height());
+    const bool along = p.length() >= 0.6 * std::min(f.width(), f.height());
     if (group[p.i] == group[p.j] && !along) continue;
     const size_t from = group[p.j], to = group[p.i];
     for (size_t& g : group)
@@ -90,6 +90,20 @@ Spot clearest(const Box& shared, const Sewn& sewn, bool lowEnd) {
   return best;
 }
 
+/// A mark that is there already serves further hoopings too.
+bool reuse(Hooping& a, Hooping& b, const HoopingPlan& plan, Point at) {
+  for (const Hooping& h : plan.hoopings)
+    for (const PlanMark& m : h.marks) {
+      const bool held = a.field.grown(-kMarkArm_mm).contains(m.at) && b.field.grown(-kMarkArm_mm).contains(m.at);
+      if (!held || distance(m.at, at) > 4 * kMarkArm_mm) continue;
+      const PlanMark mark = m;
+      for (Hooping* one : {&a, &b})
+        if (std::find(one->marks.begin(), one->marks.end(), mark) == one->marks.end()) one->marks.push_back(mark);
+      return true;
+    }
+  return false;
+}
+
 double round1(double mm) { return std::round(mm * 10) / 10; }
 
 }  // namespace
@@ -101,6 +115,7 @@ void placeMarks(HoopingPlan& plan, const Pattern& pattern) {
   for (const Pair& pair : neighbours(plan.hoopings)) {
     for (bool low : {true, false}) {
       const Spot spot = clearest(pair.shared, sewn, low);
+      if (reuse(plan.hoopings[pair.i], plan.hoopings[pair.j], plan, spot.at)) continue;
       PlanMark mark{"M" + std::to_string(++number), "cross", {round1(spot.at.x), round1(spot.at.y)}};
       plan.hoopings[pair.i].marks.push_back(mark);
       plan.hoopings[pair.j].marks.push_back(mark);

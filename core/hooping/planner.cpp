@@ -14,6 +14,7 @@ namespace {
 
 constexpr double kInterlock_mm = 1.0;  // how far both sides of a cut sew into one another
 constexpr double kTie_mm = 0.6;
+constexpr double kEdgeRoom_mm = 4.0;   // kept between sewing and the field's edge where there is slack
 constexpr int kCellsAcross = 14;       // pieces a field's short side is divided in for cuts
 
 std::vector<FieldSize> sizesOf(const PlanOptions& options) {
@@ -119,8 +120,10 @@ void drawTogether(std::vector<PlacedField>& fields, const std::vector<Box>& unit
     }
     if (must.empty()) continue;
     const double w = field.size.width_mm, h = field.size.height_mm;
-    const double left = std::clamp(middle.x - w / 2, must.right - w, must.left);
-    const double top = std::clamp(middle.y - h / 2, must.bottom - h, must.top);
+    const double slackX = std::min(kEdgeRoom_mm, (w - must.width()) / 2);
+    const double slackY = std::min(kEdgeRoom_mm, (h - must.height()) / 2);
+    const double left = std::clamp(middle.x - w / 2, must.right - w + slackX, must.left - slackX);
+    const double top = std::clamp(middle.y - h / 2, must.bottom - h + slackY, must.top - slackY);
     const Box moved{left, top, left + w, top + h};
     field.box = moved;
   }

@@ -43,21 +43,16 @@ Progress& progressFor(Job& job, int hooping) {
   return job.progress.back();
 }
 
-namespace {
-
-/// Layout to hoop for a hooping that lies perfectly.
-Transform intended(const Hooping& hooping) {
+Transform intendedPlace(const Hooping& hooping) {
   return Transform::turning(-hooping.turn_deg) * Transform::moving(Point{} - hooping.field.centre());
 }
 
-}  // namespace
-
 Pattern inHoop(const Hooping& hooping) {
-  return transformed(hooping.pattern, intended(hooping));
+  return transformed(hooping.pattern, intendedPlace(hooping));
 }
 
 std::vector<Mark> expectedMarks(const Hooping& hooping) {
-  const Transform to = intended(hooping);
+  const Transform to = intendedPlace(hooping);
   std::vector<Mark> marks;
   char name = 'A';
   auto add = [&](Point layout) {

@@ -73,7 +73,9 @@ size_t printOf(const Pattern& layout);
 const HoopingMarks* marksFor(const Job& job, int hooping);
 HoopingMarks& marksFor(Job& job, int hooping);
 Progress& progressFor(Job& job, int hooping);
-/// Rows of a hooping in its hoop's frame, turned as its alignment says (unaligned: centred only).
+/// Layout to hoop for a hooping that lies perfectly.
+Transform intendedPlace(const Hooping& hooping);
+/// Rows of a hooping in the frame of a hoop that lies perfectly.
 Pattern inHoop(const Hooping& hooping);
 
 /// Crosses to needle for a hooping: its shared marks, and the ends of the layout's centre lines

@@ -163,6 +163,7 @@ std::string formatMillimetres(double mm, int decimals) {
 
 std::string formatInches(double mm) {
   const long long sixteenths = std::llround(std::abs(mm) / kInch_mm * 16);
+  if (sixteenths == 0 && mm != 0) return formatNumber(mm / kInch_mm, 3) + " in";
   const long long whole = sixteenths / 16, part = sixteenths % 16;
   std::string text = mm < 0 && sixteenths > 0 ? "-" : "";
   if (whole > 0 || part == 0) text += std::to_string(whole);
