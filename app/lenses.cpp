@@ -158,16 +158,16 @@ void drawFrames(QPainter& p, const Eye& eye, const Desk& desk) {
   for (const Seam& s : plan->seams)
     drawLabel(p, eye.px(s.at) + QPointF(-26, -10), QString("± %1 mm").arg(s.error_mm, 0, 'f', 2), look::colours().ink, false);
   for (const Hooping& h : plan->hoopings) {
+    const QRectF box = eye.px(h.field);
+    drawLabel(p, QPointF(box.left() + 10, box.top() + 8), QObject::tr("Hooping %1 · %2 st").arg(h.index).arg(grouped(h.stitches)), h.index == desk.hooping() ? look::colours().accent : look::colours().quiet);
+  }
+  for (const Hooping& h : plan->hoopings)
     for (const PlanMark& m : h.marks) {
       drawCross(p, eye.px(m.at), std::max(6.0, 4 * eye.px_per_mm), look::colours().stop);
       p.setFont(look::text(8.5, true));
       p.setPen(look::colours().stop);
-      p.drawText(eye.px(m.at) + QPointF(8, -6), QString::fromStdString(m.id));
+      p.drawText(eye.px(m.at) + QPointF(8, 16), QString::fromStdString(m.id));
     }
-    const QRectF box = eye.px(h.field);
-    // number tabs sit in the corner that the fewest other fields cover
-    drawLabel(p, QPointF(box.left() + 10 + 4 * h.index, box.top() + 8), QObject::tr("Hooping %1 · %2 st").arg(h.index).arg(grouped(h.stitches)), h.index == desk.hooping() ? look::colours().accent : look::colours().quiet);
-  }
   p.restore();
 }
 

@@ -63,7 +63,10 @@ class Doctor {
 
   Trial tried(Job job) const {
     const Weighing w = weighPart(job, bench_, finding_.bounds.grown(kAround_mm));
-    return {std::move(job), peakNear(w, finding_.bounds), verdictNear(w, finding_.bounds)};
+    Trial trial{std::move(job), peakNear(w, finding_.bounds), verdictNear(w, finding_.bounds)};
+    // a peak too small to count as a region still must not stand beside the word "check"
+    if (trial.peak > fabric_.density_mm_per_mm2.stop * limitFactorAt(job_.zones, finding_.at)) trial.verdict = Verdict::Stop;
+    return trial;
   }
 
   /// The job with a piece sewn again at a spacing; unset for pieces that cannot be.

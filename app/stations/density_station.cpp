@@ -159,7 +159,6 @@ void DensityStation::showCures() {
     b->setText({});
     b->setAccessibleName(QString::fromStdString(cure.title));
     b->setObjectName(QStringLiteral("cure%1").arg(i));
-    b->setMinimumHeight(56);
     auto* box = new QVBoxLayout(b);
     box->setContentsMargins(12, 6, 12, 6);
     box->setSpacing(0);
@@ -174,7 +173,7 @@ void DensityStation::showCures() {
       l->setStyleSheet(QStringLiteral("color:%1").arg(i == 0 ? (look::isDark() ? look::colours().ground.name() : QStringLiteral("#ffffff")) : look::colours().ink.name()));
       box->addWidget(l);
     }
-    b->setMinimumHeight(title->heightForWidth(270) + detail->heightForWidth(270) + 16);
+    b->setStyleSheet(QStringLiteral("min-height:%1px").arg(title->heightForWidth(262) + detail->heightForWidth(262) + 4));
     connect(b, &QPushButton::clicked, this, [this, i] { take(static_cast<int>(i)); });
     cures_->addWidget(b);
   }

@@ -10,6 +10,7 @@ namespace rt {
 namespace {
 
 constexpr double kLattice_mm = 2.0;
+constexpr double kMarkEdge_mm = 3.0;  // from an arm's end to the field's edge, where there is room
 
 /// Places near thread, on a 2 mm lattice.
 class Sewn {
@@ -73,7 +74,8 @@ struct Spot {
 };
 
 Spot clearest(const Box& shared, const Sewn& sewn, bool lowEnd) {
-  const Box room = shared.grown(-kMarkArm_mm);
+  const double edge = std::min(kMarkEdge_mm, std::min(shared.width(), shared.height()) / 2 - kMarkArm_mm);
+  const Box room = shared.grown(-kMarkArm_mm - edge);
   const bool tall = room.height() >= room.width();
   Spot best{room.centre(), 1 << 30};
   double bestCost = INFINITY;

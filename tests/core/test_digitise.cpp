@@ -1,0 +1,172 @@
+#include <QtTest>
+
+#include "column_graph.h"
+#include "random_pattern.h"
+#include "shape.h"
+
+using namespace rt;
+using testing::between;
+
+namespace {
+
+/// Share of an area's sample points that lie within half a thread's width of the strands.
+double covered(const std::vector<Strand>& strands, const Area& area, double width_mm) {
+  const Box box = boundsOf(area);
+  int inside = 0, hit = 0;
+  for (double y = box.top + 0.1; y < box.bottom; y += 0.31)
+    for (double x = box.left + 0.1; x < box.right; x += 0.29) {
+      if (!contains(area, {x, y})) continue;
+      ++inside;
+      bool near = false;
+      for (const Strand& s : strands)
+        for (size_t i = 1; i < s.points.size() && !near; ++i) near = pointSegmentDistance({x, y}, s.points[i - 1], s.points[i]) <= width_mm / 2;
+      hit += near;
+    }
+  return inside > 0 ? static_cast<double>(hit) / inside : 0;
+}
+
+Area disc(Point c, double r) {
+  Ring ring;
+  for (int i = 0; i < 60; ++i) ring.push_back(c + Point{r * std::cos(i * kPi / 30), r * std::sin(i * kPi / 30)});
+  return {ring};
+}
+
+size_t shortOnes(const Pattern& p, double& longest) {
+  size_t count = 0;
+  longest = 0;
+  forEachSegment(p, [&](Point a, Point b, size_t row) {
+    if (p.stitches[row].kind == Kind::Tie) return;
+    count += distance(a, b) < 0.4 - 1e-9;
+    longest = std::max(longest, distance(a, b));
+  });
+  return count;
+}
+
+}  // namespace
+
+class TestDigitise : public QObject {
+  Q_OBJECT
+ private slots:
+  void aFillCoversItsArea() {
+    std::mt19937 random = testing::seeded(61);
+    for (int i = 0; i < 6; ++i) {
+      const Area area = disc({0, 0}, between(random, 6, 14));
+      FillOptions o;
+      o.angle_deg = between(random, 0, 180);
+      QVERIFY(covered(fillRows(area, o, {0, 0}), area, 0.4) > 0.97);
+    }
+  }
+  void holesStayOpen() {
+    Area ring = disc({0, 0}, 15);
+    ring.push_back(disc({2, 1}, 5)[0]);
+    for (double angle : {0.0, 37.0, 90.0}) {
+      FillOptions o;
+      o.angle_deg = angle;
+      const auto strands = fillRows(ring, o, {0, 0});
+      QVERIFY(covered(strands, disc({2, 1}, 4.6), 0.3) < 0.15);
+      QVERIFY(covered(strands, ring, 0.4) > 0.96);
+    }
+  }
+  void rowsKeepTheirSpacing() {
+    FillOptions o;
+    o.row_spacing_mm = 0.3;
+    o.pull_mm = 0;
+    const auto strands = fillRows({{{0, 0}, {30, 0}, {30, 20}, {0, 20}}}, o, {0, 0});
+    double length = 0;
+    for (const Strand& s : strands) length += polylineLength(s.points);
+    QVERIFY(std::abs(length / 600 - 1 / 0.3) < 0.15);
+  }
+  void stitchesKeepTheirLimits() {
+    std::mt19937 random = testing::seeded(62);
+    for (int i = 0; i < 8; ++i) {
+      Area area = disc({0, 0}, between(random, 4, 20));
+      area.push_back(disc({between(random, -2, 2), 0}, 1.5)[0]);
+      FillOptions o;
+      o.angle_deg = between(random, 0, 180);
+      o.row_spacing_mm = between(random, 0.2, 0.6);
+      Pattern p;
+      appendStrands(p, fillRows(area, o, {0, 0}), {{0x112233}, "disc"});
+      double longest = 0;
+      const size_t shorts = shortOnes(p, longest);
+      QVERIFY(longest <= 12);
+      QVERIFY(static_cast<double>(shorts) <= 0.03 * static_cast<double>(p.stitches.size()));
+    }
+  }
+  void longMovesAreTrimmedAndTied() {
+    std::vector<Strand> strands(2);
+    strands[0].add({0, 0}, Kind::Run);
+    strands[0].add({3, 0}, Kind::Run);
+    strands[1].add({30, 0}, Kind::Run);
+    strands[1].add({33, 0}, Kind::Run);
+    Pattern p;
+    appendStrands(p, strands, {{0}, ""});
+    size_t trims = 0, ties = 0;
+    for (const Stitch& s : p.stitches) trims += s.op == Op::Trim, ties += s.kind == Kind::Tie;
+    QCOMPARE(trims, size_t{2});
+    QVERIFY(ties >= 8);
+  }
+  void satinSpacingIsAlongTheCentre() {
+    SatinOptions o;
+    o.spacing_mm = 0.5;
+    o.pull_mm = 0;
+    const std::vector<Point> line{{0, 0}, {40, 0}};
+    const Strand s = satinAlong(line, 3, o);
+    QVERIFY(std::abs(s.points[2].x - s.points[0].x - 0.5) < 0.02);
+    for (Point p : s.points) QVERIFY(std::abs(std::abs(p.y) - 1.5) < 1e-9);
+  }
+  void wideSatinIsSplit() {
+    const std::vector<Point> line{{0, 0}, {20, 0}};
+    const Strand s = satinAlong(line, 9, {});
+    for (size_t i = 1; i < s.points.size(); ++i) QVERIFY(distance(s.points[i - 1], s.points[i]) <= 7.01);
+  }
+  void connectedColumnsAreOneStrand() {
+    // an H: the crossbar meets both stems away from their ends
+    const std::vector<std::vector<Point>> lines{{{0, 0}, {0, 20}}, {{10, 0}, {10, 20}}, {{0, 10}, {10, 10}}};
+    ColumnSewing how;
+    const auto strands = sewColumns(columnGraph(lines, 0.05, 0.6, 1.2), how, {0, 0}, {10, 0});
+    QCOMPARE(strands.size(), size_t{1});
+    for (const auto& line : lines) QVERIFY(covered(strands, widened(line, 1.0, LineEnd::Butt), 0.4) > 0.95);
+  }
+  void jointsAreNotLumps() {
+    const std::vector<std::vector<Point>> lines{{{0, 0}, {20, 0}}, {{10, 0}, {10, 20}}};
+    ColumnSewing how;
+    how.width_mm = 4;
+    double inJoint = 0;
+    const Box joint{8, -2, 12, 2};
+    for (const Strand& s : sewColumns(columnGraph(lines, 0.05, 2, 4), how, {0, 0}, {20, 0}))
+      for (size_t i = 1; i < s.points.size(); ++i)
+        if (joint.contains(mix(s.points[i - 1], s.points[i], 0.5))) inJoint += distance(s.points[i - 1], s.points[i]);
+    QVERIFY2(inJoint / 16 < 7.5, qPrintable(QString::number(inJoint / 16)));
+  }
+  void tidyingKeepsEndsAndLimits() {
+    std::mt19937 random = testing::seeded(63);
+    for (int i = 0; i < 200; ++i) {
+      Strand s;
+      for (int k = 0; k < 40; ++k) s.add({between(random, 0, 20), between(random, 0, 0.8)}, Kind::Run);
+      const Strand t = tidied(s);
+      QVERIFY(distance(t.entry(), s.entry()) < 0.01);
+      for (size_t k = 1; k < t.points.size(); ++k) {
+        QVERIFY(distance(t.points[k - 1], t.points[k]) >= kShortestStitch_mm - 1e-9);
+        QVERIFY(distance(t.points[k - 1], t.points[k]) <= kLongestStitch_mm + 1e-9);
+      }
+    }
+  }
+  void shapesWithoutAreaAreLeft() {
+    Shape shape;
+    shape.area = {{{0, 0}, {5, 0}, {10, 0}}};
+    QCOMPARE(digitise(shape, {}, {0, 0}).kind, Kind::Unknown);
+    shape.area = {{{0, 0}, {0.5, 0}, {0.5, 0.5}}};
+    QCOMPARE(digitise(shape, {}, {0, 0}).kind, Kind::Unknown);
+  }
+  void strokesBecomeRunsOrSatinByWidth() {
+    Shape shape;
+    shape.line = {{0, 0}, {20, 5}};
+    shape.line_width_mm = 0.5;
+    QCOMPARE(digitise(shape, {}, {0, 0}).kind, Kind::Run);
+    shape.line_width_mm = 3;
+    QCOMPARE(digitise(shape, {}, {0, 0}).kind, Kind::Satin);
+  }
+};
+
+QTEST_APPLESS_MAIN(TestDigitise)
+#include "test_digitise.moc"

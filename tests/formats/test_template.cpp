@@ -1,0 +1,54 @@
+#include <QTemporaryDir>
+#include <QtTest>
+
+#include "error.h"
+#include "file_io.h"
+#include "random_pattern.h"
+#include "template_pdf.h"
+
+using namespace rt;
+
+class TestTemplate : public QObject {
+  Q_OBJECT
+ private slots:
+  void smallLayoutsTakeOneSheet() {
+    QCOMPARE(planTemplate(testing::patternFrom("jump 0,0 stitch 100,60"), {}).tiles.size(), size_t{1});
+  }
+  void sheetsCoverTheLayoutAndOverlap() {
+    std::mt19937 random = testing::seeded(121);
+    for (int i = 0; i < 60; ++i) {
+      const double w = testing::between(random, 50, 900), h = testing::between(random, 50, 900);
+      Pattern p = testing::patternFrom("jump 0,0");
+      Stitch s = p.stitches[0];
+      s.op = Op::Stitch;
+      s.at = {w, h};
+      p.stitches.push_back(s);
+      TemplateOptions o;
+      o.paper = static_cast<Paper>(i % 3);
+      const TemplateResult r = planTemplate(p, o);
+      Box all;
+      for (const TemplateTile& t : r.tiles) all.add(t.window);
+      QVERIFY(all.contains(Box{0, 0, w, h}));
+      for (int k = 0; k < 100; ++k) {  // every place lies whole on some sheet, half the overlap around it
+        const Box spot = Box::around({testing::between(random, 6, w - 6), testing::between(random, 6, h - 6)}, 9, 9);
+        QVERIFY(std::any_of(r.tiles.begin(), r.tiles.end(), [&](const TemplateTile& t) { return t.window.contains(spot); }));
+      }
+    }
+  }
+  void writesAPdf() {
+    QTemporaryDir dir;
+    const std::string file = dir.filePath("t.pdf").toStdString();
+    TemplateOptions o;
+    o.mirror = true;
+    o.grid_mm = 10;
+    writeTemplate(testing::patternFrom("jump 0,0 stitch 300,200"), o, file);
+    QVERIFY(readFile(file).starts_with("%PDF-"));
+  }
+  void nothingAndTooMuchAreRefused() {
+    QVERIFY_EXCEPTION_THROWN(planTemplate({}, {}), Error);
+    QVERIFY_EXCEPTION_THROWN(planTemplate(testing::patternFrom("jump 0,0 stitch 90000,90000"), {}), Error);
+  }
+};
+
+QTEST_APPLESS_MAIN(TestTemplate)
+#include "test_template.moc"
