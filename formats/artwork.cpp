@@ -491,14 +491,15 @@ std::vector<Shape> withoutHidden(const Artwork& artwork, std::vector<std::string
     Shape shape = artwork.shapes[i];
     const Area ink = inkOf(shape);
     const bool under = !above.empty() && boundsOf(above).overlaps(boundsOf(ink));
-    const Area hidden = under ? grown(above, -kUnderlap_mm) : Area{};
+    const Area hidden = under ? grown(above, -kUnderlap_mm) : Area{}, above_before = above;
     above = united(above, ink);
     const size_t before = shown.size();
     if (!under) {
       shown.push_back(std::move(shape));
     } else if (shape.line.empty()) {
+      const bool seen = area_mm2(difference(ink, above_before)) >= 0.01 * area_mm2(ink);
       shape.area = difference(ink, hidden);
-      if (area_mm2(shape.area) >= 0.01 * area_mm2(ink)) shown.push_back(std::move(shape));
+      if (seen) shown.push_back(std::move(shape));
     } else {
       std::vector<Point> line = shape.line;
       if (shape.closed) line.push_back(line.front());

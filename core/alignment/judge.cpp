@@ -163,18 +163,18 @@ class Judge {
   void decideField() {
     if (setup_.layout_width_mm <= 0 || setup_.layout_height_mm <= 0) return;
     const Box layout = Box::around({0, 0}, setup_.layout_width_mm, setup_.layout_height_mm);
-    double over = 0;
+    double over = -1;  // below 0: all corners lie inside
     Point toward;
     for (int i = 0; i < 4; ++i) {
       const Point p = out_.fit.toHoop(layout.corner(i));
       if (setup_.field.contains(p)) continue;
       const double x = std::max(0.0, std::abs(p.x) - setup_.field.width_mm / 2);
       const double y = std::max(0.0, std::abs(p.y) - setup_.field.height_mm / 2);
-      if (const double d = std::hypot(x, y); d >= over)
+      if (const double d = std::hypot(x, y); d > over)
         over = d, toward = {p.x > 0 ? x : -x, p.y > 0 ? y : -y};
     }
-    if (over <= 0 && toward == Point{}) return;
-    std::string text = "the layout leaves the field";
+    if (over < 0) return;
+    std::string text = over > 0 ? "the layout leaves the field" : "the layout's corners leave the oval";
     if (std::abs(toward.x) > 0)
       text += ", by " + formatNumber(std::abs(toward.x), 1) + " mm at the " + (toward.x > 0 ? "right" : "left");
     if (std::abs(toward.y) > 0)

@@ -39,6 +39,8 @@ class TestWindow : public QObject {
 
   template <class T>
   T* find(const char* name) {
+    QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    for (int i = 0; i < 3; ++i) QCoreApplication::processEvents();
     for (T* w : window_->findChildren<T*>(QString::fromLatin1(name)))
       if (w->isVisible()) return w;
     return nullptr;
@@ -232,6 +234,7 @@ class TestWindow : public QObject {
     const auto a = desk_->alignmentOf(1);
     QVERIFY(a.has_value());
     QVERIFY(std::abs(a->fit.rotation_deg - 1.5) < 0.05);
+    QVERIFY2(a->missing.empty(), a->headline.c_str());
     QVERIFY(std::abs(a->fit.dx_mm - 1.1) < 0.05 && std::abs(a->fit.dy_mm + 0.4) < 0.05);
     click("recordAlignment");
     QCOMPARE(desk_->ledger().entries(desk_->job().id)[0].event, std::string("align"));

@@ -28,6 +28,13 @@ Fabric cotton() {
   return f;
 }
 
+/// Any place with too much thread or too many holes.
+bool heavy(const Weighing& w) {
+  return std::any_of(w.report.findings.begin(), w.report.findings.end(), [](const Finding& f) {
+    return f.kind == FindingKind::Density || f.kind == FindingKind::Holes;
+  });
+}
+
 bool close(double map, double definition) {
   return std::abs(map - definition) <= std::max(0.01 * definition, 0.02);
 }
@@ -56,7 +63,7 @@ class TestDensity : public QObject {
   void rowsLayLengthOverSpacing() {
     const Weighing w = weigh(rows(40, 0.25), cotton(), {});
     QVERIFY(std::abs(w.map.density(w.frame.columns / 2, w.frame.rows / 2) - 4) < 0.1);
-    QCOMPARE(w.report.verdict, Verdict::Sew);
+    QVERIFY(!heavy(w));
   }
   void scalingDividesDensityByTheScale() {
     std::mt19937 random = testing::seeded(42);
@@ -132,9 +139,9 @@ class TestDensity : public QObject {
     const Pattern p = rows(30, 0.13);
     const Remedy r = remedyScale(p, cotton(), {});
     QVERIFY(r.value > 1);
-    QCOMPARE(weigh(transformed(p, Transform::scaling(r.value, r.value)), cotton(), {}).report.verdict, Verdict::Sew);
+    QVERIFY(!heavy(weigh(transformed(p, Transform::scaling(r.value, r.value)), cotton(), {})));
     const double less = r.value - 0.02;
-    QVERIFY(weigh(transformed(p, Transform::scaling(less, less)), cotton(), {}).report.verdict != Verdict::Sew);
+    QVERIFY(heavy(weigh(transformed(p, Transform::scaling(less, less)), cotton(), {})));
     QVERIFY(std::abs(weigh(transformed(p, Transform::scaling(r.value, r.value)), cotton(), {}).report.summary.peak_mm_per_mm2 - r.result) < 1e-6);
   }
   void croppingKeepsTheDensityInside() {

@@ -40,7 +40,7 @@ class TestLength : public QObject {
     QCOMPARE(formatInches(4.0625 * 25.4), std::string("4 1/16 in"));
     QCOMPARE(formatInches(25.4), std::string("1 in"));
     QCOMPARE(formatInches(12.7), std::string("1/2 in"));
-    QCOMPARE(formatInches(100), std::string("≈ 3 15/16 in"));
+    QCOMPARE(formatInches(101), std::string("≈ 4 in"));
     QCOMPARE(formatInches(0.5), std::string("0.02 in"));
   }
   void whatIsWrittenReadsBackToTheSixteenth() {

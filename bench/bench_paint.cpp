@@ -1,0 +1,80 @@
+// A frame of the window with 200,000 stitches, while a piece is dragged, beside drawing them all.
+#include <benchmark/benchmark.h>
+
+#include <QApplication>
+#include <QMouseEvent>
+#include <QTemporaryDir>
+
+#include "cloth_view.h"
+#include "making.h"
+#include "samples.h"
+#include "thread_picture.h"
+
+namespace {
+
+using namespace rt;
+
+struct Scene {
+  QTemporaryDir dir;
+  Desk desk{openBench(), {dir.path().toStdString()}};
+  ClothView cloth{desk};
+  Scene() {
+    Job job;
+    job.id = "bench";
+    job.brief.place_width_mm = 800;
+    job.brief.place_height_mm = 500;
+    for (int i = 0; i < 40; ++i) {
+      Piece piece;
+      piece.id = job.next_piece_id++;
+      piece.name = std::to_string(i);
+      Pattern p = bench::fills(5'000);
+      centre(p);
+      piece.stitches = std::make_shared<const Pattern>(std::move(p));
+      piece.place.at = {(i % 8) * 90.0 - 315, (i / 8) * 90.0 - 180};
+      job.pieces.push_back(std::move(piece));
+    }
+    desk.take(std::move(job), {});
+    desk.settle();
+    cloth.resize(1280, 800);
+    cloth.setStation(Station::Compose);
+    cloth.show();
+    cloth.grab();
+  }
+};
+
+void dragFrame(benchmark::State& state) {
+  Scene scene;
+  QImage frame(1280, 800, QImage::Format_ARGB32_Premultiplied);
+  const QPointF from = scene.cloth.eye().px(scene.desk.job().pieces[20].place.at);
+  auto send = [&](QEvent::Type type, QPointF at, Qt::MouseButton b, Qt::MouseButtons held) {
+    QMouseEvent e(type, at, at, b, held, {});
+    QCoreApplication::sendEvent(&scene.cloth, &e);
+  };
+  send(QEvent::MouseButtonPress, from, Qt::LeftButton, Qt::LeftButton);
+  double x = 0;
+  for (auto _ : state) {
+    x = x > 200 ? 0 : x + 3;
+    send(QEvent::MouseMove, from + QPointF(x, x / 2), Qt::NoButton, Qt::LeftButton);
+    scene.cloth.render(&frame);
+  }
+  send(QEvent::MouseButtonRelease, from, Qt::LeftButton, {});
+}
+
+void drawAllThread(benchmark::State& state) {
+  Scene scene;
+  QImage frame(1280, 800, QImage::Format_ARGB32_Premultiplied);
+  for (auto _ : state) {
+    frame.fill(Qt::white);
+    QPainter p(&frame);
+    ThreadDrawing how;
+    how.px_per_mm = scene.cloth.eye().px_per_mm;
+    how.to_px = scene.cloth.eye().transform();
+    how.visible = QRectF(0, 0, 1280, 800);
+    drawThread(p, scene.desk.layout(), how);
+  }
+}
+
+}  // namespace
+
+BENCHMARK(dragFrame)->Unit(benchmark::kMillisecond);
+BENCHMARK(drawAllThread)->Unit(benchmark::kMillisecond);
