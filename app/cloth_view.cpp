@@ -37,17 +37,22 @@ ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   setMouseTracking(true);
   setMinimumSize(400, 300);
   setAccessibleName(tr("Cloth"));
-  setAccessibleDescription(tr("The layout at true size. Arrows move the chosen piece, + and - zoom, 0 shows all."));
+  setAccessibleDescription(
+      tr("The layout at true size. Arrows move the chosen piece, + and - zoom, 0 shows all."));
   setObjectName(QStringLiteral("cloth"));
   connect(&desk, &Desk::changed, this, [this] {
     std::erase_if(sprites_, [&](const auto& s) {
-      return std::none_of(desk_.job().pieces.begin(), desk_.job().pieces.end(), [&](const Piece& p) { return p.id == s.first; });
+      return std::none_of(desk_.job().pieces.begin(), desk_.job().pieces.end(),
+                          [&](const Piece& p) { return p.id == s.first; });
     });
     clearMoment();
     tellStatus();
     update();
   });
-  connect(&desk, &Desk::selectionChanged, this, [this] { tellStatus(); update(); });
+  connect(&desk, &Desk::selectionChanged, this, [this] {
+    tellStatus();
+    update();
+  });
   connect(&desk, &Desk::weighed, this, qOverload<>(&QWidget::update));
   connect(&desk, &Desk::hoopingChanged, this, qOverload<>(&QWidget::update));
 }
@@ -92,9 +97,12 @@ void ClothView::fitAll() {
   Box box = placeOf(desk_.job());
   box.add(threadBounds(desk_.layout()));
   const double w = width() - kRuler - 40, h = height() - kRuler - 64;
-  eye_.px_per_mm = std::clamp(std::min(w / std::max(box.width(), 1.0), h / std::max(box.height(), 1.0)), kLeastZoom, kMostZoom);
+  eye_.px_per_mm =
+      std::clamp(std::min(w / std::max(box.width(), 1.0), h / std::max(box.height(), 1.0)),
+                 kLeastZoom, kMostZoom);
   const Point c = box.centre();
-  eye_.centre_px = QPointF(kRuler + 20 + w / 2 - c.x * eye_.px_per_mm, kRuler + 14 + h / 2 - c.y * eye_.px_per_mm);
+  eye_.centre_px = QPointF(kRuler + 20 + w / 2 - c.x * eye_.px_per_mm,
+                           kRuler + 14 + h / 2 - c.y * eye_.px_per_mm);
   fitted_ = true;
   tellStatus();
   update();
@@ -162,9 +170,11 @@ void ClothView::paintCloth(QPainter& p) {
   p.setPen(QPen(look::colours().clothEdge, 1));
   p.setBrush(Qt::NoBrush);
   p.drawRoundedRect(place, 3, 3);
-  p.setPen(QPen(look::isDark() ? QColor(150, 190, 190) : QColor(0x8f, 0xac, 0xa6), 1.4, Qt::DotLine));
+  p.setPen(
+      QPen(look::isDark() ? QColor(150, 190, 190) : QColor(0x8f, 0xac, 0xa6), 1.4, Qt::DotLine));
   const Transform turn = Transform::turning(desk_.job().brief.centre_line_deg);
-  const double hw = desk_.job().brief.place_width_mm / 2, hh = desk_.job().brief.place_height_mm / 2;
+  const double hw = desk_.job().brief.place_width_mm / 2,
+               hh = desk_.job().brief.place_height_mm / 2;
   p.save();
   p.setClipRect(place);
   p.setRenderHint(QPainter::Antialiasing);
@@ -182,15 +192,21 @@ Placement ClothView::draggedPlace(const Piece& piece) const {
 void ClothView::freshenSprite(const Piece& piece) {
   Sprite& s = sprites_[piece.id];
   Placement here = piece.place;
-  const QRectF seen(QPointF(eye_.mm(QPointF(0, 0)).x, eye_.mm(QPointF(0, 0)).y), QPointF(eye_.mm(QPointF(width(), height())).x, eye_.mm(QPointF(width(), height())).y));
+  const QRectF seen(
+      QPointF(eye_.mm(QPointF(0, 0)).x, eye_.mm(QPointF(0, 0)).y),
+      QPointF(eye_.mm(QPointF(width(), height())).x, eye_.mm(QPointF(width(), height())).y));
   Placement drawn = s.place;
   drawn.at = here.at;
   const bool same = s.px_per_mm == eye_.px_per_mm && drawn == here && s.stitches == piece.stitches;
-  if (same && s.clip_mm.translated(here.at.x - s.place.at.x, here.at.y - s.place.at.y).contains(seen.intersected(s.box_mm.translated(here.at.x - s.place.at.x, here.at.y - s.place.at.y)))) return;
+  if (same && s.clip_mm.translated(here.at.x - s.place.at.x, here.at.y - s.place.at.y)
+                  .contains(seen.intersected(
+                      s.box_mm.translated(here.at.x - s.place.at.x, here.at.y - s.place.at.y))))
+    return;
   const Box bounds = boundsOf(piece).grown(0.6);
   const QRectF box(bounds.left, bounds.top, bounds.width(), bounds.height());
   // somewhat more than is seen, so that panning does not draw at each step
-  const QRectF wide = box.intersected(seen.adjusted(-seen.width() / 2, -seen.height() / 2, seen.width() / 2, seen.height() / 2));
+  const QRectF wide = box.intersected(
+      seen.adjusted(-seen.width() / 2, -seen.height() / 2, seen.width() / 2, seen.height() / 2));
   s = {};
   s.box_mm = box;
   s.clip_mm = wide;
@@ -199,13 +215,15 @@ void ClothView::freshenSprite(const Piece& piece) {
   s.stitches = piece.stitches;
   if (wide.isEmpty()) return;
   const double ratio = devicePixelRatioF();
-  s.image = QImage((wide.size() * eye_.px_per_mm * ratio).toSize() + QSize(2, 2), QImage::Format_ARGB32_Premultiplied);
+  s.image = QImage((wide.size() * eye_.px_per_mm * ratio).toSize() + QSize(2, 2),
+                   QImage::Format_ARGB32_Premultiplied);
   s.image.setDevicePixelRatio(ratio);
   s.image.fill(Qt::transparent);
   QPainter painter(&s.image);
   ThreadDrawing how;
   how.px_per_mm = eye_.px_per_mm;
-  how.to_px = Transform::scaling(eye_.px_per_mm, eye_.px_per_mm) * Transform::moving({-wide.left(), -wide.top()}) * transformOf(here);
+  how.to_px = Transform::scaling(eye_.px_per_mm, eye_.px_per_mm) *
+              Transform::moving({-wide.left(), -wide.top()}) * transformOf(here);
   how.visible = QRectF(QPointF(), QSizeF(s.image.size()) / ratio);
   drawThread(painter, *piece.stitches, how);
 }
@@ -219,13 +237,17 @@ void ClothView::paintPieces(QPainter& p) {
     if (s.image.isNull()) continue;
     const Placement now = draggedPlace(piece);
     p.save();
-    if (now == piece.place || (now.turn_deg == piece.place.turn_deg && now.scale_x == piece.place.scale_x && now.scale_y == piece.place.scale_y && now.mirrored == piece.place.mirrored)) {
+    if (now == piece.place ||
+        (now.turn_deg == piece.place.turn_deg && now.scale_x == piece.place.scale_x &&
+         now.scale_y == piece.place.scale_y && now.mirrored == piece.place.mirrored)) {
       const Point shift = now.at - s.place.at;
       p.drawImage(eye_.px(Point{s.clip_mm.left() + shift.x, s.clip_mm.top() + shift.y}), s.image);
     } else {
       // while it is sized or turned, the picture itself is; it is drawn anew at the end
       const Transform change = transformOf(now) * *transformOf(piece.place).inverse();
-      const Transform all = eye_.transform() * change * Transform::moving({s.clip_mm.left(), s.clip_mm.top()}) * Transform::scaling(1 / s.px_per_mm, 1 / s.px_per_mm);
+      const Transform all = eye_.transform() * change *
+                            Transform::moving({s.clip_mm.left(), s.clip_mm.top()}) *
+                            Transform::scaling(1 / s.px_per_mm, 1 / s.px_per_mm);
       p.setRenderHint(QPainter::SmoothPixmapTransform);
       p.setTransform(QTransform(all.xx, all.yx, all.xy, all.yy, all.dx, all.dy), true);
       p.drawImage(QPointF(), s.image);
@@ -250,7 +272,8 @@ void ClothView::paintMoment(QPainter& p) {
   station_ = keep;
   p.setOpacity(1);
   const double ratio = devicePixelRatioF();
-  const bool fresh = momentImage_.size() != size() * ratio || momentEye_ != eye_.toPx() || momentRow_ < momentDrawn_;
+  const bool fresh = momentImage_.size() != size() * ratio || momentEye_ != eye_.toPx() ||
+                     momentRow_ < momentDrawn_;
   if (fresh) {
     momentImage_ = QImage(size() * ratio, QImage::Format_ARGB32_Premultiplied);
     momentImage_.setDevicePixelRatio(ratio);
@@ -270,7 +293,8 @@ void ClothView::paintMoment(QPainter& p) {
     momentDrawn_ = momentRow_;
   }
   p.drawImage(0, 0, momentImage_);
-  if (momentRow_ > 0 && momentRow_ <= momentPattern_->stitches.size()) drawNeedle(p, eye_, momentPattern_->stitches[momentRow_ - 1].at, running_);
+  if (momentRow_ > 0 && momentRow_ <= momentPattern_->stitches.size())
+    drawNeedle(p, eye_, momentPattern_->stitches[momentRow_ - 1].at, running_);
 }
 
 void ClothView::paintLens(QPainter& p) {
@@ -284,9 +308,15 @@ void ClothView::paintLens(QPainter& p) {
         drawWeight(p, eye_, desk_, weight_, desk_.weighingCurrent() ? finding_ : -1);
       }
       break;
-    case Station::Hoopings: drawFrames(p, eye_, desk_); break;
-    case Station::Paper: drawSheets(p, eye_, desk_, mirrored_); break;
-    case Station::Align: drawLanding(p, eye_, desk_); break;
+    case Station::Hoopings:
+      drawFrames(p, eye_, desk_);
+      break;
+    case Station::Paper:
+      drawSheets(p, eye_, desk_, mirrored_);
+      break;
+    case Station::Align:
+      drawLanding(p, eye_, desk_);
+      break;
     case Station::Sew:
       if (const Hooping* h = desk_.currentHooping()) {
         p.setRenderHint(QPainter::Antialiasing);
@@ -299,7 +329,8 @@ void ClothView::paintLens(QPainter& p) {
       }
       if (needle_ && !momentPattern_) drawNeedle(p, eye_, *needle_, running_);
       break;
-    default: break;
+    default:
+      break;
   }
 }
 
@@ -332,9 +363,14 @@ void ClothView::paintRulers(QPainter& p) {
 std::array<QPointF, 9> ClothView::handles(const Piece& piece, const Placement& place) const {
   const Box b = threadBounds(*piece.stitches);
   const Transform to = eye_.transform() * transformOf(place);
-  auto px = [&](double x, double y) { const Point q = to({x, y}); return QPointF(q.x, q.y); };
+  auto px = [&](double x, double y) {
+    const Point q = to({x, y});
+    return QPointF(q.x, q.y);
+  };
   const Point m = b.centre();
-  std::array<QPointF, 9> h{px(b.left, b.top), px(m.x, b.top), px(b.right, b.top), px(b.right, m.y), px(b.right, b.bottom), px(m.x, b.bottom), px(b.left, b.bottom), px(b.left, m.y), {}};
+  std::array<QPointF, 9> h{px(b.left, b.top),    px(m.x, b.top),        px(b.right, b.top),
+                           px(b.right, m.y),     px(b.right, b.bottom), px(m.x, b.bottom),
+                           px(b.left, b.bottom), px(b.left, m.y),       {}};
   const QPointF up = h[1] - px(m.x, m.y);
   const double n = std::max(1.0, std::hypot(up.x(), up.y()));
   h[kTurnHandle] = h[1] + up / n * 26;
@@ -353,7 +389,9 @@ void ClothView::paintSelection(QPainter& p) {
   p.drawPolygon(QPolygonF({h[0], h[2], h[4], h[6]}));
   p.drawLine(h[1], h[kTurnHandle]);
   p.setBrush(look::colours().raised);
-  for (size_t i = 0; i < 8; ++i) p.drawRoundedRect(QRectF(h[i] - QPointF(4.5, 4.5), QSizeF(9, 9)), i % 2 == 0 ? 2 : 4.5, i % 2 == 0 ? 2 : 4.5);
+  for (size_t i = 0; i < 8; ++i)
+    p.drawRoundedRect(QRectF(h[i] - QPointF(4.5, 4.5), QSizeF(9, 9)), i % 2 == 0 ? 2 : 4.5,
+                      i % 2 == 0 ? 2 : 4.5);
   p.drawEllipse(h[kTurnHandle], 6, 6);
   if (grip_ != Grip::None && grip_ != Grip::Pan) {
     Piece moved = *piece;
@@ -362,13 +400,17 @@ void ClothView::paintSelection(QPainter& p) {
     QStringList lines;
     if (grip_ == Grip::Turn) lines << tr("turned %1°").arg(place.turn_deg, 0, 'f', 1);
     lines << QString("%1 × %2").arg(oneUnit(desk_, b.width()), oneUnit(desk_, b.height()));
-    lines << tr("left %1 · right %2").arg(oneUnit(desk_, b.left - room.left), oneUnit(desk_, room.right - b.right));
-    lines << tr("top %1 · bottom %2").arg(oneUnit(desk_, b.top - room.top), oneUnit(desk_, room.bottom - b.bottom));
+    lines << tr("left %1 · right %2")
+                 .arg(oneUnit(desk_, b.left - room.left), oneUnit(desk_, room.right - b.right));
+    lines << tr("top %1 · bottom %2")
+                 .arg(oneUnit(desk_, b.top - room.top), oneUnit(desk_, room.bottom - b.bottom));
     drawCard(p, eye_, QPointF(eye_.px(b).right(), eye_.px(b).center().y()), lines);
     p.setPen(QPen(look::colours().accent, 1, Qt::DashLine));
     const Point c = b.centre();
-    if (std::abs(c.x) < 0.005) p.drawLine(eye_.px(Point{0, room.top}), eye_.px(Point{0, room.bottom}));
-    if (std::abs(c.y) < 0.005) p.drawLine(eye_.px(Point{room.left, 0}), eye_.px(Point{room.right, 0}));
+    if (std::abs(c.x) < 0.005)
+      p.drawLine(eye_.px(Point{0, room.top}), eye_.px(Point{0, room.bottom}));
+    if (std::abs(c.y) < 0.005)
+      p.drawLine(eye_.px(Point{room.left, 0}), eye_.px(Point{room.right, 0}));
   }
   p.restore();
 }
@@ -376,8 +418,18 @@ void ClothView::paintSelection(QPainter& p) {
 void ClothView::paintReadings(QPainter& p) {
   p.setFont(look::figures(9.5));
   const Box box = desk_.statistics().bounds;
-  const QString left = box.empty() ? QString() : tr("Layout %1 × %2   %3 × %4").arg(oneUnit(desk_, box.width()), oneUnit(desk_, box.height()), QString::fromStdString(desk_.job().brief.inches ? formatMillimetres(box.width()) : formatInches(box.width())), QString::fromStdString(desk_.job().brief.inches ? formatMillimetres(box.height()) : formatInches(box.height())));
-  const QString right = tr("%1 % of true size").arg(std::lround(eye_.px_per_mm / kTrueSize_px_per_mm * 100));
+  const QString left = box.empty()
+                           ? QString()
+                           : tr("Layout %1 × %2   %3 × %4")
+                                 .arg(oneUnit(desk_, box.width()), oneUnit(desk_, box.height()),
+                                      QString::fromStdString(desk_.job().brief.inches
+                                                                 ? formatMillimetres(box.width())
+                                                                 : formatInches(box.width())),
+                                      QString::fromStdString(desk_.job().brief.inches
+                                                                 ? formatMillimetres(box.height())
+                                                                 : formatInches(box.height())));
+  const QString right =
+      tr("%1 % of true size").arg(std::lround(eye_.px_per_mm / kTrueSize_px_per_mm * 100));
   const QRectF strip(0, height() - 24, width(), 24);
   QColor ground = look::colours().cloth;
   ground.setAlpha(225);
@@ -389,13 +441,16 @@ void ClothView::paintReadings(QPainter& p) {
 
 /// Density, holes and who laid them, under the pointer.
 void ClothView::paintProbe(QPainter& p) {
-  if (station_ != Station::Density || !probe_ || !desk_.weighing() || !desk_.weighingCurrent()) return;
+  if (station_ != Station::Density || !probe_ || !desk_.weighing() || !desk_.weighingCurrent())
+    return;
   const Weighing& w = *desk_.weighing();
   const Lattice& l = w.frame.lattice;
-  const auto column = static_cast<int64_t>(std::floor((probe_->x - l.origin.x) / l.cell_mm)), row = static_cast<int64_t>(std::floor((probe_->y - l.origin.y) / l.cell_mm));
+  const auto column = static_cast<int64_t>(std::floor((probe_->x - l.origin.x) / l.cell_mm)),
+             row = static_cast<int64_t>(std::floor((probe_->y - l.origin.y) / l.cell_mm));
   const double d = w.map.density(column, row);
   if (d < kCovered_mm_per_mm2) return;
-  QStringList lines{tr("%1 mm/mm²").arg(d, 0, 'f', 1), tr("%1 holes/mm²").arg(w.map.holes(column, row), 0, 'f', 1)};
+  QStringList lines{tr("%1 mm/mm²").arg(d, 0, 'f', 1),
+                    tr("%1 holes/mm²").arg(w.map.holes(column, row), 0, 'f', 1)};
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(QPen(look::colours().ink, 1));
   p.setBrush(Qt::NoBrush);
@@ -406,7 +461,9 @@ void ClothView::paintProbe(QPainter& p) {
 void ClothView::paintEmpty(QPainter& p) {
   p.setPen(look::colours().quiet);
   p.setFont(look::text(12));
-  p.drawText(rect(), Qt::AlignCenter, tr("Nothing on the cloth yet.\nAt Compose (2), add a stitch file, artwork or lettering,\nor drop a file here."));
+  p.drawText(rect(), Qt::AlignCenter,
+             tr("Nothing on the cloth yet.\nAt Compose (2), add a stitch file, artwork or "
+                "lettering,\nor drop a file here."));
 }
 
 void ClothView::tellStatus() {
@@ -421,7 +478,9 @@ int ClothView::pieceAt(QPointF at) const {
     if (!boundsOf(*piece).grown(near).contains(mm)) continue;
     const Transform to = transformOf(piece->place);
     bool hit = false;
-    forEachSegment(*piece->stitches, [&](Point a, Point b, size_t) { hit = hit || pointSegmentDistance(mm, to(a), to(b)) < near; });
+    forEachSegment(*piece->stitches, [&](Point a, Point b, size_t) {
+      hit = hit || pointSegmentDistance(mm, to(a), to(b)) < near;
+    });
     if (hit) return piece->id;
   }
   return 0;
@@ -453,7 +512,8 @@ void ClothView::mousePressEvent(QMouseEvent* event) {
   if (station_ == Station::Hoopings || station_ == Station::Align || station_ == Station::Sew)
     if (const HoopingPlan* plan = desk_.job().made.plan.get())
       for (const Hooping& h : plan->hoopings)
-        if (h.index != desk_.hooping() && h.field.contains(eye_.mm(pressed_)) && !desk_.currentHooping()->field.contains(eye_.mm(pressed_))) {
+        if (h.index != desk_.hooping() && h.field.contains(eye_.mm(pressed_)) &&
+            !desk_.currentHooping()->field.contains(eye_.mm(pressed_))) {
           desk_.setHooping(h.index);
           return;
         }
@@ -486,7 +546,8 @@ Point ClothView::snapped(Point by, const Box& box) const {
       if (std::abs(want - have) < least) least = std::abs(want - have), shift = want - have;
     return shift;
   };
-  return by + Point{best({{b.centre().x, 0}, {b.left, room.left}, {b.right, room.right}}), best({{b.centre().y, 0}, {b.top, room.top}, {b.bottom, room.bottom}})};
+  return by + Point{best({{b.centre().x, 0}, {b.left, room.left}, {b.right, room.right}}),
+                    best({{b.centre().y, 0}, {b.top, room.top}, {b.bottom, room.bottom}})};
 }
 
 void ClothView::mouseMoveEvent(QMouseEvent* event) {
@@ -518,10 +579,14 @@ void ClothView::mouseMoveEvent(QMouseEvent* event) {
       break;
     }
     case Grip::Size: {
-      // about the piece's middle, in its own axes; corners keep the proportions unless Shift is held
+      // about the piece's middle, in its own axes; corners keep the proportions unless Shift is
+      // held
       const Transform own = Transform::turning(-dragStart_.turn_deg);
-      const Point a = own(eye_.mm(pressed_) - dragStart_.at), b = own(eye_.mm(pointer_) - dragStart_.at);
-      auto factor = [](double to, double from) { return std::clamp(std::abs(from) > 1e-6 ? to / from : 1, 0.02, 50.0); };
+      const Point a = own(eye_.mm(pressed_) - dragStart_.at),
+                  b = own(eye_.mm(pointer_) - dragStart_.at);
+      auto factor = [](double to, double from) {
+        return std::clamp(std::abs(from) > 1e-6 ? to / from : 1, 0.02, 50.0);
+      };
       double fx = factor(b.x, a.x), fy = factor(b.y, a.y);
       const bool corner = handle_ % 2 == 0;
       if (handle_ == 1 || handle_ == 5) fx = 1;
@@ -550,7 +615,11 @@ void ClothView::commitGrip() {
   for (Piece& p : next.pieces)
     if (p.id == desk_.selected()) {
       p.place = place;
-      desk_.change((grip == Grip::Move ? tr("move %1") : grip == Grip::Turn ? tr("turn %1") : tr("size %1")).arg(QString::fromStdString(p.name)), std::move(next));
+      desk_.change((grip == Grip::Move   ? tr("move %1")
+                    : grip == Grip::Turn ? tr("turn %1")
+                                         : tr("size %1"))
+                       .arg(QString::fromStdString(p.name)),
+                   std::move(next));
       return;
     }
 }
@@ -565,24 +634,42 @@ void ClothView::leaveEvent(QEvent*) {
 }
 
 void ClothView::keyPressEvent(QKeyEvent* event) {
-  const double step = event->modifiers() & Qt::ShiftModifier ? 10 : event->modifiers() & Qt::AltModifier ? 0.1 : 1;
+  const double step = event->modifiers() & Qt::ShiftModifier ? 10
+                      : event->modifiers() & Qt::AltModifier ? 0.1
+                                                             : 1;
   Point by;
   switch (event->key()) {
-    case Qt::Key_Plus: case Qt::Key_Equal: return zoomBy(1.25, rect().center());
-    case Qt::Key_Minus: return zoomBy(0.8, rect().center());
-    case Qt::Key_0: return fitAll();
-    case Qt::Key_Left: by = {-step, 0}; break;
-    case Qt::Key_Right: by = {step, 0}; break;
-    case Qt::Key_Up: by = {0, -step}; break;
-    case Qt::Key_Down: by = {0, step}; break;
-    case Qt::Key_Tab: case Qt::Key_Backtab: return QWidget::keyPressEvent(event);
-    default: return QWidget::keyPressEvent(event);
+    case Qt::Key_Plus:
+    case Qt::Key_Equal:
+      return zoomBy(1.25, rect().center());
+    case Qt::Key_Minus:
+      return zoomBy(0.8, rect().center());
+    case Qt::Key_0:
+      return fitAll();
+    case Qt::Key_Left:
+      by = {-step, 0};
+      break;
+    case Qt::Key_Right:
+      by = {step, 0};
+      break;
+    case Qt::Key_Up:
+      by = {0, -step};
+      break;
+    case Qt::Key_Down:
+      by = {0, step};
+      break;
+    case Qt::Key_Tab:
+    case Qt::Key_Backtab:
+      return QWidget::keyPressEvent(event);
+    default:
+      return QWidget::keyPressEvent(event);
   }
   if (composing() && desk_.selectedPiece()) {
     Job next = desk_.job();
     for (Piece& p : next.pieces)
       if (p.id == desk_.selected()) p.place.at = p.place.at + by;
-    desk_.change(tr("move %1").arg(QString::fromStdString(desk_.selectedPiece()->name)), std::move(next));
+    desk_.change(tr("move %1").arg(QString::fromStdString(desk_.selectedPiece()->name)),
+                 std::move(next));
   } else {
     eye_.centre_px -= QPointF(by.x, by.y) * 40;
     fitted_ = false;

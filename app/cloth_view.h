@@ -48,11 +48,11 @@ class ClothView : public QWidget {
   /// A piece's picture at some zoom and turn; only its place changes while it is dragged.
   struct Sprite {
     QImage image;
-    QRectF box_mm;          ///< In the layout frame when drawn with `place`.
+    QRectF box_mm;  ///< In the layout frame when drawn with `place`.
     double px_per_mm = 0;
     Placement place;
     std::shared_ptr<const Pattern> stitches;
-    QRectF clip_mm;         ///< What was drawn of it.
+    QRectF clip_mm;  ///< What was drawn of it.
   };
   enum class Grip { None, Pan, Move, Size, Turn };
   enum Handle { kNoHandle = -1, kTurnHandle = 8 };

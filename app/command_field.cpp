@@ -7,7 +7,9 @@
 namespace rt {
 
 CommandField::CommandField(std::function<std::vector<Command>()> offers, QWidget* parent)
-    : QLineEdit(parent), offers_(std::move(offers)), list_(new QListWidget(parent ? parent->window() : nullptr)) {
+    : QLineEdit(parent),
+      offers_(std::move(offers)),
+      list_(new QListWidget(parent ? parent->window() : nullptr)) {
   setPlaceholderText(tr("Find a piece, a hooping, an action   Ctrl K"));
   setAccessibleName(tr("Find anything"));
   setObjectName(QStringLiteral("commandField"));
@@ -15,7 +17,12 @@ CommandField::CommandField(std::function<std::vector<Command>()> offers, QWidget
   setFocusPolicy(Qt::ClickFocus);
   list_->setObjectName(QStringLiteral("commandList"));
   list_->setFocusPolicy(Qt::NoFocus);
-  list_->setStyleSheet(QStringLiteral("QListWidget{background:%1;border:1px solid %2;border-radius:8px;padding:4px}QListWidget::item{padding:6px 8px;border-radius:6px}QListWidget::item:selected{background:%3;color:%4}").arg(look::colours().raised.name(), look::colours().line.name(), look::colours().accentSoft.name(), look::colours().ink.name()));
+  list_->setStyleSheet(
+      QStringLiteral("QListWidget{background:%1;border:1px solid "
+                     "%2;border-radius:8px;padding:4px}QListWidget::item{padding:6px "
+                     "8px;border-radius:6px}QListWidget::item:selected{background:%3;color:%4}")
+          .arg(look::colours().raised.name(), look::colours().line.name(),
+               look::colours().accentSoft.name(), look::colours().ink.name()));
   list_->hide();
   connect(this, &QLineEdit::textChanged, this, &CommandField::filter);
   connect(list_, &QListWidget::itemClicked, this, [this] { runCurrent(); });
@@ -44,13 +51,20 @@ void CommandField::filter() {
   const QStringList words = text().toLower().split(' ', Qt::SkipEmptyParts);
   for (size_t i = 0; i < commands_.size(); ++i) {
     const QString name = commands_[i].name.toLower();
-    if (!std::all_of(words.begin(), words.end(), [&](const QString& w) { return name.contains(w); })) continue;
-    auto* item = new QListWidgetItem(commands_[i].hint.isEmpty() ? commands_[i].name : commands_[i].name + "   " + commands_[i].hint, list_);
+    if (!std::all_of(words.begin(), words.end(),
+                     [&](const QString& w) { return name.contains(w); }))
+      continue;
+    auto* item = new QListWidgetItem(commands_[i].hint.isEmpty()
+                                         ? commands_[i].name
+                                         : commands_[i].name + "   " + commands_[i].hint,
+                                     list_);
     item->setData(Qt::UserRole, static_cast<int>(i));
   }
   list_->setCurrentRow(0);
-  const QPoint at = mapTo(list_->parentWidget() ? list_->parentWidget() : this, QPoint(0, height() + 4));
-  list_->setGeometry(at.x(), at.y(), std::max(width(), 360), std::clamp(list_->count() * 34 + 12, 46, 420));
+  const QPoint at =
+      mapTo(list_->parentWidget() ? list_->parentWidget() : this, QPoint(0, height() + 4));
+  list_->setGeometry(at.x(), at.y(), std::max(width(), 360),
+                     std::clamp(list_->count() * 34 + 12, 46, 420));
   list_->setVisible(list_->count() > 0);
   list_->raise();
 }
@@ -67,11 +81,21 @@ void CommandField::runCurrent() {
 void CommandField::keyPressEvent(QKeyEvent* event) {
   const int row = list_->currentRow();
   switch (event->key()) {
-    case Qt::Key_Down: list_->setCurrentRow(std::min(row + 1, list_->count() - 1)); return;
-    case Qt::Key_Up: list_->setCurrentRow(std::max(row - 1, 0)); return;
-    case Qt::Key_Return: case Qt::Key_Enter: runCurrent(); return;
-    case Qt::Key_Escape: clearFocus(); return;
-    default: QLineEdit::keyPressEvent(event);
+    case Qt::Key_Down:
+      list_->setCurrentRow(std::min(row + 1, list_->count() - 1));
+      return;
+    case Qt::Key_Up:
+      list_->setCurrentRow(std::max(row - 1, 0));
+      return;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      runCurrent();
+      return;
+    case Qt::Key_Escape:
+      clearFocus();
+      return;
+    default:
+      QLineEdit::keyPressEvent(event);
   }
 }
 

@@ -45,16 +45,20 @@ std::filesystem::path madeFolder(const std::filesystem::path& folder) {
 }  // namespace
 
 QString nameOf(Station station) {
-  static const char* const kNames[kStations] = {"Brief", "Compose", "Density", "Hoopings", "Paper", "Align", "Sew", "Ledger"};
+  static const char* const kNames[kStations] = {"Brief", "Compose", "Density", "Hoopings",
+                                                "Paper", "Align",   "Sew",     "Ledger"};
   return QString::fromLatin1(kNames[static_cast<int>(station)]);
 }
 
 DeskFolders DeskFolders::usual() {
-  return {QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString() + "/rapt-thimble"};
+  return {QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString() +
+          "/rapt-thimble"};
 }
 
 Desk::Desk(Bench bench, DeskFolders folders, QObject* parent)
-    : QObject(parent), bench_(std::move(bench)), ledger_(madeFolder(folders.state) / "ledger.sqlite"),
+    : QObject(parent),
+      bench_(std::move(bench)),
+      ledger_(madeFolder(folders.state) / "ledger.sqlite"),
       recovery_(folders.state / "recovery") {
   job_.id = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
   job_.title = "New job";
@@ -81,7 +85,11 @@ Desk::Desk(Bench bench, DeskFolders folders, QObject* parent)
       next.alignments.clear();
       next.progress.clear();
       change(tr("plan hoopings"), std::move(next));
-      record([&] { Job j = job_; j.progress.clear(); return j; }());
+      record([&] {
+        Job j = job_;
+        j.progress.clear();
+        return j;
+      }());
       setHooping(1);
       note({0, "", "", "", "plan", 0, "", 0, 0, 0, 0, outcome.plan->worst_seam_error_mm, 0,
             std::to_string(outcome.plan->hoopings.size()) + " hoopings"});
@@ -122,9 +130,12 @@ void Desk::refresh() {
   layout_.title = job_.title;
   const size_t before = print_;
   print_ = printOf(layout_);
-  if (print_ != before || statistics_.stitches == 0) statistics_ = statisticsOf(layout_, bench_.shop.time);
-  if (!job_.made.plan) hooping_ = 0;
-  else hooping_ = std::clamp(hooping_, 1, static_cast<int>(job_.made.plan->hoopings.size()));
+  if (print_ != before || statistics_.stitches == 0)
+    statistics_ = statisticsOf(layout_, bench_.shop.time);
+  if (!job_.made.plan)
+    hooping_ = 0;
+  else
+    hooping_ = std::clamp(hooping_, 1, static_cast<int>(job_.made.plan->hoopings.size()));
   if (!selectedPiece()) selected_ = 0;
   if (!weighingCurrent()) {
     cures_.clear();
@@ -138,7 +149,8 @@ size_t Desk::weighKey() const {
   size_t key = print_ ^ std::hash<std::string>()(job_.brief.fabric);
   for (const Zone& z : job_.zones) {
     key = key * 31 + static_cast<size_t>(z.layers) * 2 + (z.kind == ZoneKind::KeepOut);
-    for (Point p : z.polygon_mm) key = key * 31 + std::hash<double>()(p.x) + 17 * std::hash<double>()(p.y);
+    for (Point p : z.polygon_mm)
+      key = key * 31 + std::hash<double>()(p.x) + 17 * std::hash<double>()(p.y);
   }
   return key;
 }
@@ -146,20 +158,23 @@ size_t Desk::weighKey() const {
 void Desk::weighLater() {
   if (weighWatch_.isRunning()) return;  // its end starts the next one
   weighingPrint_ = weighKey();
-  weighWatch_.setFuture(QtConcurrent::run([pattern = layout_, fabric = fabric(), zones = job_.zones] {
-    return std::make_shared<const Weighing>(weigh(pattern, fabric, zones));
-  }));
+  weighWatch_.setFuture(
+      QtConcurrent::run([pattern = layout_, fabric = fabric(), zones = job_.zones] {
+        return std::make_shared<const Weighing>(weigh(pattern, fabric, zones));
+      }));
 }
 
 void Desk::seekCures(int finding) {
-  if (!weighing_ || !weighingCurrent() || finding < 0 || finding >= static_cast<int>(weighing_->report.findings.size())) return;
+  if (!weighing_ || !weighingCurrent() || finding < 0 ||
+      finding >= static_cast<int>(weighing_->report.findings.size()))
+    return;
   if (cureFinding_ == finding && curePrint_ == weighKey()) return;
   cureFinding_ = finding;
   curePrint_ = weighKey();
   cures_.clear();
-  cureWatch_.setFuture(QtConcurrent::run([job = job_, f = weighing_->report.findings[static_cast<size_t>(finding)], bench = bench_] {
-    return curesFor(job, f, bench);
-  }));
+  cureWatch_.setFuture(
+      QtConcurrent::run([job = job_, f = weighing_->report.findings[static_cast<size_t>(finding)],
+                         bench = bench_] { return curesFor(job, f, bench); }));
 }
 
 void Desk::makePlan() {
@@ -174,17 +189,19 @@ void Desk::makePlan() {
   options.overlap_mm = job_.plan_settings.overlap_mm;
   options.turn = job_.plan_settings.turn;
   options.style = job_.plan_settings.style;
-  planWatch_.setFuture(QtConcurrent::run([pattern = layout_, options, print = print_]() -> PlanOutcome {
-    try {
-      return {std::make_shared<const HoopingPlan>(planHoopings(pattern, options)), {}, print};
-    } catch (const Error& problem) {
-      return {nullptr, QString::fromUtf8(problem.what()), print};
-    }
-  }));
+  planWatch_.setFuture(
+      QtConcurrent::run([pattern = layout_, options, print = print_]() -> PlanOutcome {
+        try {
+          return {std::make_shared<const HoopingPlan>(planHoopings(pattern, options)), {}, print};
+        } catch (const Error& problem) {
+          return {nullptr, QString::fromUtf8(problem.what()), print};
+        }
+      }));
 }
 
 void Desk::settle() {
-  while (weighWatch_.isRunning() || cureWatch_.isRunning() || planWatch_.isRunning() || !weighingCurrent())
+  while (weighWatch_.isRunning() || cureWatch_.isRunning() || planWatch_.isRunning() ||
+         !weighingCurrent())
     QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 20);
   QCoreApplication::processEvents();
 }
@@ -278,7 +295,9 @@ Field Desk::fieldOf(const Hooping& h) const {
 
 std::optional<Alignment> Desk::alignmentOf(int hooping) const {
   const HoopingMarks* marks = marksFor(job_, hooping);
-  if (!marks || !job_.made.plan || hooping < 1 || hooping > static_cast<int>(job_.made.plan->hoopings.size())) return std::nullopt;
+  if (!marks || !job_.made.plan || hooping < 1 ||
+      hooping > static_cast<int>(job_.made.plan->hoopings.size()))
+    return std::nullopt;
   AlignmentSetup setup;
   setup.field = fieldOf(job_.made.plan->hoopings[static_cast<size_t>(hooping - 1)]);
   setup.tolerance_mm = marks->tolerance_mm;

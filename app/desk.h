@@ -42,8 +42,8 @@ class Desk : public QObject {
   void record(Job next);
 
   void take(Job job, const std::filesystem::path& path);
-  void open(const std::filesystem::path& path);   ///< Throws Error; the job in hand stays then.
-  void save(const std::filesystem::path& path);   ///< Throws Error.
+  void open(const std::filesystem::path& path);  ///< Throws Error; the job in hand stays then.
+  void save(const std::filesystem::path& path);  ///< Throws Error.
   /// The newest copy of unsaved edits; true if one was taken.
   bool recover();
   bool recovered() const { return recovered_; }
@@ -54,7 +54,9 @@ class Desk : public QObject {
   const Pattern& layout() const { return layout_; }
   size_t layoutPrint() const { return print_; }
   const Statistics& statistics() const { return statistics_; }
-  std::shared_ptr<const Weighing> weighing() const { return weighing_; }  ///< Null until first done.
+  std::shared_ptr<const Weighing> weighing() const {
+    return weighing_;
+  }  ///< Null until first done.
   bool weighingCurrent() const { return weighing_ && weighedPrint_ == weighKey(); }
   const std::vector<Cure>& cures() const { return cures_; }
   int cureFinding() const { return cureFinding_; }
@@ -82,7 +84,7 @@ class Desk : public QObject {
   void say(const QString& text) { emit said(text); }
 
  signals:
-  void changed();           ///< The job or what follows from it.
+  void changed();  ///< The job or what follows from it.
   void weighed();
   void cured();
   void planned();

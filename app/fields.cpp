@@ -5,14 +5,16 @@
 
 namespace rt {
 
-LengthEdit::LengthEdit(const QString& name, QWidget* parent) : QWidget(parent), line_(new QLineEdit), other_(new QLabel) {
+LengthEdit::LengthEdit(const QString& name, QWidget* parent)
+    : QWidget(parent), line_(new QLineEdit), other_(new QLabel) {
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(1);
   layout->addWidget(line_);
   layout->addWidget(other_);
   line_->setAccessibleName(name);
-  line_->setToolTip(tr("%1: type 104 mm, 4.1 in, 7 3/8 in or a sum like 7 3/8 in - 2 mm").arg(name));
+  line_->setToolTip(
+      tr("%1: type 104 mm, 4.1 in, 7 3/8 in or a sum like 7 3/8 in - 2 mm").arg(name));
   other_->setFont(look::figures(8.5));
   setFocusProxy(line_);
   connect(line_, &QLineEdit::editingFinished, this, &LengthEdit::read);
@@ -21,7 +23,8 @@ LengthEdit::LengthEdit(const QString& name, QWidget* parent) : QWidget(parent), 
 void LengthEdit::setValue_mm(double mm, bool inches) {
   value_ = mm;
   inches_ = inches;
-  const QString metric = QString::fromStdString(formatMillimetres(mm, 2)), imperial = QString::fromStdString(formatInches(mm));
+  const QString metric = QString::fromStdString(formatMillimetres(mm, 2)),
+                imperial = QString::fromStdString(formatInches(mm));
   line_->setText(inches ? imperial : metric);
   line_->setModified(false);
   other_->setText(inches ? metric : imperial);
@@ -68,7 +71,8 @@ QLabel* paragraph(const QString& text, bool quiet) {
 QLabel* caution(const QString& text) {
   auto* label = paragraph(text);
   label->setFont(look::text(9));
-  label->setStyleSheet(QStringLiteral("border-left:4px solid %1;padding:4px 8px;background:%2").arg(look::colours().check.name(), look::colours().cloth.name()));
+  label->setStyleSheet(QStringLiteral("border-left:4px solid %1;padding:4px 8px;background:%2")
+                           .arg(look::colours().check.name(), look::colours().cloth.name()));
   label->setAccessibleName(QObject::tr("Caution"));
   return label;
 }
@@ -89,7 +93,8 @@ QWidget* labelled(const QString& text, QWidget* field) {
   auto* label = new QLabel(text);
   label->setFont(look::text(9));
   label->setBuddy(field);
-  if (auto* combo = qobject_cast<QComboBox*>(field)) {  // long entries must not push their neighbour out
+  if (auto* combo =
+          qobject_cast<QComboBox*>(field)) {  // long entries must not push their neighbour out
     combo->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     combo->setMinimumContentsLength(6);
   }

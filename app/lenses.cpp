@@ -23,7 +23,8 @@ void drawCross(QPainter& p, QPointF at, double arm, const QColor& colour) {
   p.drawLine(at - QPointF(0, arm), at + QPointF(0, arm));
 }
 
-void drawLabel(QPainter& p, QPointF at, const QString& text, const QColor& colour, bool filled = true) {
+void drawLabel(QPainter& p, QPointF at, const QString& text, const QColor& colour,
+               bool filled = true) {
   p.setFont(look::text(9, true));
   QRectF box = p.fontMetrics().boundingRect(text);
   box.moveTopLeft(at);
@@ -36,10 +37,13 @@ void drawLabel(QPainter& p, QPointF at, const QString& text, const QColor& colou
 }
 
 /// The worst corner's error as an ellipse, enlarged so that it can be seen.
-void drawError(QPainter& p, const Eye& eye, const Fit& fit, Point layout, QPointF at, double enlarge) {
+void drawError(QPainter& p, const Eye& eye, const Fit& fit, Point layout, QPointF at,
+               double enlarge) {
   const Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d> eigen(fit.covarianceAt(layout));
-  const double a = std::sqrt(5.991 * std::max(0.0, eigen.eigenvalues()(1))) * enlarge * eye.px_per_mm;
-  const double b = std::sqrt(5.991 * std::max(0.0, eigen.eigenvalues()(0))) * enlarge * eye.px_per_mm;
+  const double a =
+      std::sqrt(5.991 * std::max(0.0, eigen.eigenvalues()(1))) * enlarge * eye.px_per_mm;
+  const double b =
+      std::sqrt(5.991 * std::max(0.0, eigen.eigenvalues()(0))) * enlarge * eye.px_per_mm;
   p.save();
   p.translate(at);
   p.rotate(degrees(std::atan2(eigen.eigenvectors()(1, 1), eigen.eigenvectors()(0, 1))));
@@ -86,15 +90,21 @@ void drawZones(QPainter& p, const Eye& eye, const Desk& desk) {
     soft.setAlpha(60);
     p.setBrush(QBrush(soft, keepOut ? Qt::DiagCrossPattern : Qt::HorPattern));
     p.drawPolygon(polygon);
-    drawLabel(p, polygon.boundingRect().topLeft() + QPointF(0, -22), QString::fromStdString(z.name) + (keepOut ? QObject::tr(" · keep out") : QObject::tr(" · %1 layers").arg(z.layers)), p.pen().color(), false);
+    drawLabel(
+        p, polygon.boundingRect().topLeft() + QPointF(0, -22),
+        QString::fromStdString(z.name) +
+            (keepOut ? QObject::tr(" · keep out") : QObject::tr(" · %1 layers").arg(z.layers)),
+        p.pen().color(), false);
   }
 }
 
-void drawWeight(QPainter& p, const Eye& eye, const Desk& desk, const WeightPicture& picture, int finding) {
+void drawWeight(QPainter& p, const Eye& eye, const Desk& desk, const WeightPicture& picture,
+                int finding) {
   if (picture.image.isNull()) return;
   p.save();
   p.setRenderHint(QPainter::SmoothPixmapTransform);
-  const QRectF place(eye.px(Point{picture.place_mm.left(), picture.place_mm.top()}), eye.px(Point{picture.place_mm.right(), picture.place_mm.bottom()}));
+  const QRectF place(eye.px(Point{picture.place_mm.left(), picture.place_mm.top()}),
+                     eye.px(Point{picture.place_mm.right(), picture.place_mm.bottom()}));
   p.setOpacity(0.93);
   p.drawImage(place, picture.image);
   p.setOpacity(1);
@@ -120,9 +130,13 @@ void drawWeight(QPainter& p, const Eye& eye, const Desk& desk, const WeightPictu
       for (double y = f.bounds.top; y < f.bounds.bottom; y += cell) {
         double from = NAN;
         for (double x = f.bounds.left; x <= f.bounds.right + cell; x += cell) {
-          const bool over = x < f.bounds.right && weighing->map.density(static_cast<int64_t>((x - l.origin.x) / cell), static_cast<int64_t>((y - l.origin.y) / cell)) > limit.stop * limitFactorAt(desk.job().zones, {x, y});
+          const bool over = x < f.bounds.right &&
+                            weighing->map.density(static_cast<int64_t>((x - l.origin.x) / cell),
+                                                  static_cast<int64_t>((y - l.origin.y) / cell)) >
+                                limit.stop * limitFactorAt(desk.job().zones, {x, y});
           if (over && std::isnan(from)) from = x;
-          if (!over && !std::isnan(from)) area.addRect(QRectF(eye.px(Point{from, y}), eye.px(Point{x, y + cell}))), from = NAN;
+          if (!over && !std::isnan(from))
+            area.addRect(QRectF(eye.px(Point{from, y}), eye.px(Point{x, y + cell}))), from = NAN;
         }
       }
       p.setClipPath(area, Qt::IntersectClip);
@@ -132,8 +146,15 @@ void drawWeight(QPainter& p, const Eye& eye, const Desk& desk, const WeightPictu
     p.setBrush(Qt::NoBrush);
     p.setPen(pen(look::colours().ink, 1.2, Qt::DotLine));
     p.drawRoundedRect(around, 6, 6);
-    QStringList lines{QString("%1 %2").arg(f.value, 0, 'f', 1).arg(f.kind == FindingKind::Holes ? QObject::tr("holes/mm²") : f.kind == FindingKind::Density ? QObject::tr("mm/mm²") : QObject::tr("mm")) +
-                      QObject::tr("   %1 %2").arg(f.severity == Verdict::Stop ? QObject::tr("stop") : QObject::tr("check")).arg(f.limit, 0, 'f', 1)};
+    QStringList lines{
+        QString("%1 %2")
+            .arg(f.value, 0, 'f', 1)
+            .arg(f.kind == FindingKind::Holes     ? QObject::tr("holes/mm²")
+                 : f.kind == FindingKind::Density ? QObject::tr("mm/mm²")
+                                                  : QObject::tr("mm")) +
+        QObject::tr("   %1 %2")
+            .arg(f.severity == Verdict::Stop ? QObject::tr("stop") : QObject::tr("check"))
+            .arg(f.limit, 0, 'f', 1)};
     if (!f.cause.empty()) lines << QString::fromStdString(f.cause);
     if (f.area_mm2 > 0) lines << QObject::tr("%1 mm² over the limit").arg(f.area_mm2, 0, 'f', 0);
     drawCard(p, eye, eye.px(f.at), lines);
@@ -156,10 +177,13 @@ void drawFrames(QPainter& p, const Eye& eye, const Desk& desk) {
     p.drawRoundedRect(eye.px(h.field), 10, 10);
   }
   for (const Seam& s : plan->seams)
-    drawLabel(p, eye.px(s.at) + QPointF(-26, -10), QString("± %1 mm").arg(s.error_mm, 0, 'f', 2), look::colours().ink, false);
+    drawLabel(p, eye.px(s.at) + QPointF(-26, -10), QString("± %1 mm").arg(s.error_mm, 0, 'f', 2),
+              look::colours().ink, false);
   for (const Hooping& h : plan->hoopings) {
     const QRectF box = eye.px(h.field);
-    drawLabel(p, QPointF(box.left() + 10, box.top() + 8), QObject::tr("Hooping %1 · %2 st").arg(h.index).arg(grouped(h.stitches)), h.index == desk.hooping() ? look::colours().accent : look::colours().quiet);
+    drawLabel(p, QPointF(box.left() + 10, box.top() + 8),
+              QObject::tr("Hooping %1 · %2 st").arg(h.index).arg(grouped(h.stitches)),
+              h.index == desk.hooping() ? look::colours().accent : look::colours().quiet);
   }
   for (const Hooping& h : plan->hoopings)
     for (const PlanMark& m : h.marks) {
@@ -185,7 +209,8 @@ void drawSheets(QPainter& p, const Eye& eye, const Desk& desk, bool mirrored) {
       p.setBrush(paper);
       p.setPen(pen(look::colours().accent, 1.4, Qt::DashLine));
       p.drawRect(eye.px(window));
-      drawLabel(p, eye.px(window).topLeft() + QPointF(8, 8), QObject::tr("Sheet %1.%2").arg(t.column).arg(t.row), look::colours().accent);
+      drawLabel(p, eye.px(window).topLeft() + QPointF(8, 8),
+                QObject::tr("Sheet %1.%2").arg(t.column).arg(t.row), look::colours().accent);
     }
   } catch (const std::exception&) {
     // nothing to print: the verdict says so
@@ -212,12 +237,15 @@ void drawLanding(QPainter& p, const Eye& eye, const Desk& desk) {
   }
   if (a) {
     // the hoop, as it really lies over the layout
-    const Transform meant = intendedPlace(*h), toLayout = *meant.inverse(), undo = *a->fit.toHoop.inverse();
+    const Transform meant = intendedPlace(*h), toLayout = *meant.inverse(),
+                    undo = *a->fit.toHoop.inverse();
     const Transform back = toLayout * undo;
     const Field field = desk.fieldOf(*h);
     QPolygonF frame;
     for (Point corner : field.edgePoints()) frame << eye.px(back(corner));
-    const look::State state = a->status == Readiness::Ready ? look::State::Ready : a->status == Readiness::Check ? look::State::Check : look::State::Stop;
+    const look::State state = a->status == Readiness::Ready   ? look::State::Ready
+                              : a->status == Readiness::Check ? look::State::Check
+                                                              : look::State::Stop;
     QColor soft = look::colourOf(state);
     p.setPen(pen(soft, 2.2));
     soft.setAlpha(22);
@@ -226,17 +254,21 @@ void drawLanding(QPainter& p, const Eye& eye, const Desk& desk) {
     soft.setAlpha(60);
     p.setBrush(soft);
     p.setPen(pen(look::colourOf(state), 1.2));
-    for (Point corner : field.edgePoints()) drawError(p, eye, a->fit, undo(corner), eye.px(back(corner)), kEnlarge);
+    for (Point corner : field.edgePoints())
+      drawError(p, eye, a->fit, undo(corner), eye.px(back(corner)), kEnlarge);
     for (size_t i = 0; i < a->marks.size(); ++i) {
       const Point at = toLayout(a->marks[i].layout), off = back(a->marks[i].hoop) - at;
       p.setPen(pen(look::colours().stop, 2));
       p.drawLine(eye.px(at), eye.px(at + off * kEnlarge));
       p.setFont(look::figures(8.5));
-      p.drawText(eye.px(at) + QPointF(10, 16), QString("%1 mm").arg(a->fit.residual_mm[i], 0, 'f', 2));
+      p.drawText(eye.px(at) + QPointF(10, 16),
+                 QString("%1 mm").arg(a->fit.residual_mm[i], 0, 'f', 2));
     }
     p.setFont(look::text(8.5));
     p.setPen(look::colours().quiet);
-    p.drawText(QPointF(eye.view.left() + 34, eye.view.bottom() - 32), QObject::tr("Solid frame: where the hoop lies. Dashed: where it was meant to. Ellipses and red strokes are errors, drawn 10 times as large."));
+    p.drawText(QPointF(eye.view.left() + 34, eye.view.bottom() - 32),
+               QObject::tr("Solid frame: where the hoop lies. Dashed: where it was meant to. "
+                           "Ellipses and red strokes are errors, drawn 10 times as large."));
   }
   p.restore();
 }

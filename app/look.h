@@ -11,7 +11,8 @@ namespace rt::look {
 
 /// Colours of the interface in force (light or dark).
 struct Palette {
-  QColor ground, panel, cloth, clothEdge, ink, quiet, line, accent, accentSoft, ready, check, stop, raised;
+  QColor ground, panel, cloth, clothEdge, ink, quiet, line, accent, accentSoft, ready, check, stop,
+      raised;
 };
 const Palette& colours();
 void setDark(bool dark);
@@ -21,7 +22,8 @@ bool isDark();
 void apply(QApplication& app, const QString& data_folder);
 
 /// Sizes on the 8 px grid.
-inline constexpr int kGrid = 8, kTarget = 32, kThreadWidth = 92, kPanelWidth = 336, kRibbonHeight = 104, kTopHeight = 52;
+inline constexpr int kGrid = 8, kTarget = 32, kThreadWidth = 92, kPanelWidth = 336,
+                     kRibbonHeight = 104, kTopHeight = 52;
 
 QFont text(double pt = 10, bool strong = false);
 /// Figures of even width.

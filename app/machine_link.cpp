@@ -13,7 +13,8 @@ QString standinProgram() {
   const QString set = qEnvironmentVariable("RAPT_THIMBLE_STANDIN");
   if (!set.isEmpty()) return set;
   const QString here = QCoreApplication::applicationDirPath();
-  for (const QString& place : {here + "/rapt-thimble-standin", here + "/../standin/rapt-thimble-standin"})
+  for (const QString& place :
+       {here + "/rapt-thimble-standin", here + "/../standin/rapt-thimble-standin"})
     if (QFileInfo::exists(place)) return place;
   return QStringLiteral("rapt-thimble-standin");
 }
@@ -29,10 +30,13 @@ MachineLink::MachineLink(QObject* parent) : QObject(parent) {
   });
   connect(&process_, &QProcess::errorOccurred, this, [this] {
     if (phase_ == Phase::Away) return;
-    emit failed(tr("The machine cannot be reached: %1. Install the program again.").arg(process_.errorString()));
+    emit failed(tr("The machine cannot be reached: %1. Install the program again.")
+                    .arg(process_.errorString()));
     setPhase(Phase::Away);
   });
-  connect(&socket_, &QTcpSocket::connected, this, [this] { send({{"do", "hello"}, {"key", key_}}); });
+  connect(&socket_, &QTcpSocket::connected, this, [this] {
+    send({{"do", "hello"}, {"key", key_}});
+  });
   connect(&socket_, &QTcpSocket::readyRead, this, &MachineLink::read);
   connect(&socket_, &QTcpSocket::disconnected, this, [this] {
     if (phase_ == Phase::Away) return;
@@ -72,16 +76,34 @@ void MachineLink::leave() {
 void MachineLink::load(const Pattern& pattern, const Field& field, double stitches_per_minute) {
   QJsonArray rows;
   for (const Stitch& s : pattern.stitches)
-    rows.append(QJsonArray{std::round(s.at.x * 100) / 100, std::round(s.at.y * 100) / 100, QString::fromLatin1(name(s.op).data(), static_cast<qsizetype>(name(s.op).size())), QString::fromStdString(pattern.threads[s.thread].hex())});
-  send({{"do", "load"}, {"rows", rows}, {"field_mm", QJsonArray{field.width_mm, field.height_mm}}, {"stitches_per_minute", stitches_per_minute}});
+    rows.append(QJsonArray{
+        std::round(s.at.x * 100) / 100, std::round(s.at.y * 100) / 100,
+        QString::fromLatin1(name(s.op).data(), static_cast<qsizetype>(name(s.op).size())),
+        QString::fromStdString(pattern.threads[s.thread].hex())});
+  send({{"do", "load"},
+        {"rows", rows},
+        {"field_mm", QJsonArray{field.width_mm, field.height_mm}},
+        {"stitches_per_minute", stitches_per_minute}});
 }
 
-void MachineLink::trace() { send({{"do", "trace"}}); }
-void MachineLink::sew(size_t from_row) { send({{"do", "sew"}, {"from_row", static_cast<double>(from_row)}}); }
-void MachineLink::goOn() { send({{"do", "go-on"}}); }
-void MachineLink::pause() { send({{"do", "pause"}}); }
-void MachineLink::breakAfter(int stitches) { send({{"do", "break"}, {"after_stitches", stitches}}); }
-void MachineLink::setSpeedUp(double times) { send({{"do", "speed"}, {"times", times}}); }
+void MachineLink::trace() {
+  send({{"do", "trace"}});
+}
+void MachineLink::sew(size_t from_row) {
+  send({{"do", "sew"}, {"from_row", static_cast<double>(from_row)}});
+}
+void MachineLink::goOn() {
+  send({{"do", "go-on"}});
+}
+void MachineLink::pause() {
+  send({{"do", "pause"}});
+}
+void MachineLink::breakAfter(int stitches) {
+  send({{"do", "break"}, {"after_stitches", stitches}});
+}
+void MachineLink::setSpeedUp(double times) {
+  send({{"do", "speed"}, {"times", times}});
+}
 
 void MachineLink::send(const QJsonObject& request) {
   if (socket_.state() != QAbstractSocket::ConnectedState) return;
@@ -121,7 +143,8 @@ void MachineLink::take(const QJsonObject& m) {
   if (re == u"pause") setPhase(Phase::Paused);
   if (re == u"trace") {
     QVector<QPointF> way;
-    for (const QJsonValue& v : m["way_mm"].toArray()) way.append({v.toArray()[0].toDouble(), v.toArray()[1].toDouble()});
+    for (const QJsonValue& v : m["way_mm"].toArray())
+      way.append({v.toArray()[0].toDouble(), v.toArray()[1].toDouble()});
     emit traced(way);
   }
 }

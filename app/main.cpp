@@ -11,16 +11,21 @@
 
 int main(int argc, char** argv) {
   for (int i = 1; i < argc; ++i)  // pictures are made without a display
-    if (qstrcmp(argv[i], "--shots") == 0 && !qEnvironmentVariableIsSet("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
+    if (qstrcmp(argv[i], "--shots") == 0 && !qEnvironmentVariableIsSet("QT_QPA_PLATFORM"))
+      qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("rapt-thimble"));
   QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
   QCommandLineParser parser;
-  parser.setApplicationDescription(QStringLiteral("Planner, calculator, simulator and logbook for embroidery layouts"));
+  parser.setApplicationDescription(
+      QStringLiteral("Planner, calculator, simulator and logbook for embroidery layouts"));
   parser.addHelpOption();
   parser.addVersionOption();
-  parser.addOptions({{"demo", "Open the demo job"}, {"shots", "Write a picture of every main view into DIR and end", "DIR"}, {"dark", "Dark look"}});
-  parser.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("Job to open"), QStringLiteral("[FILE]"));
+  parser.addOptions({{"demo", "Open the demo job"},
+                     {"shots", "Write a picture of every main view into DIR and end", "DIR"},
+                     {"dark", "Dark look"}});
+  parser.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("Job to open"),
+                               QStringLiteral("[FILE]"));
   parser.process(app);
   try {
     rt::look::setDark(parser.isSet("dark"));

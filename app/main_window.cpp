@@ -23,9 +23,16 @@ namespace {
 
 class DialogAsker : public FileAsker {
  public:
-  QString toOpen(QWidget* parent, const QString& title, const QString& filter) override { return QFileDialog::getOpenFileName(parent, title, {}, filter); }
-  QString toSave(QWidget* parent, const QString& title, const QString& name, const QString& filter) override { return QFileDialog::getSaveFileName(parent, title, name, filter); }
-  QString folder(QWidget* parent, const QString& title) override { return QFileDialog::getExistingDirectory(parent, title); }
+  QString toOpen(QWidget* parent, const QString& title, const QString& filter) override {
+    return QFileDialog::getOpenFileName(parent, title, {}, filter);
+  }
+  QString toSave(QWidget* parent, const QString& title, const QString& name,
+                 const QString& filter) override {
+    return QFileDialog::getSaveFileName(parent, title, name, filter);
+  }
+  QString folder(QWidget* parent, const QString& title) override {
+    return QFileDialog::getExistingDirectory(parent, title);
+  }
 };
 
 constexpr int kNotice_ms = 9000;
@@ -33,7 +40,12 @@ constexpr int kNotice_ms = 9000;
 }  // namespace
 
 MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
-    : desk_(desk), asker_(asker ? std::move(asker) : std::make_unique<DialogAsker>()), thread_(new WorkThread(desk)), cloth_(new ClothView(desk)), verdict_(new VerdictPanel(desk)), ribbon_(new SewRibbon(desk)) {
+    : desk_(desk),
+      asker_(asker ? std::move(asker) : std::make_unique<DialogAsker>()),
+      thread_(new WorkThread(desk)),
+      cloth_(new ClothView(desk)),
+      verdict_(new VerdictPanel(desk)),
+      ribbon_(new SewRibbon(desk)) {
   setMinimumSize(1024, 680);
   resize(1280, 800);
   setAcceptDrops(true);
@@ -58,10 +70,11 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
   buildStations();
   buildActions();
   connect(thread_, &WorkThread::chosen, this, &MainWindow::go);
-  connect(ribbon_, &SewRibbon::momentChosen, this, [this](const std::shared_ptr<const Pattern>& pattern, size_t row, int hooping) {
-    if (hooping > 0 && hooping != desk_.hooping()) desk_.setHooping(hooping);
-    cloth_->setMoment(pattern, row);
-  });
+  connect(ribbon_, &SewRibbon::momentChosen, this,
+          [this](const std::shared_ptr<const Pattern>& pattern, size_t row, int hooping) {
+            if (hooping > 0 && hooping != desk_.hooping()) desk_.setHooping(hooping);
+            cloth_->setMoment(pattern, row);
+          });
   connect(ribbon_, &SewRibbon::momentLeft, cloth_, &ClothView::clearMoment);
   connect(density_, &DensityStation::findingPicked, cloth_, &ClothView::setFinding);
   connect(cloth_, &ClothView::findingPicked, density_, &DensityStation::pick);
@@ -71,7 +84,8 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
     cloth_->setMachine(std::nullopt, running);
     ribbon_->followMachine(hooping, row);
   });
-  for (auto signal : {&Desk::changed, &Desk::selectionChanged}) connect(&desk, signal, this, &MainWindow::refreshTop);
+  for (auto signal : {&Desk::changed, &Desk::selectionChanged})
+    connect(&desk, signal, this, &MainWindow::refreshTop);
   connect(&desk.undo(), &QUndoStack::indexChanged, this, &MainWindow::refreshTop);
   connect(&desk, &Desk::said, this, [this](const QString& text) { tell(text, false); });
   connect(&desk, &Desk::failed, this, [this](const QString& text) { tell(text, true); });
@@ -85,7 +99,8 @@ QWidget* MainWindow::buildTop() {
   auto* top = new QWidget;
   top->setFixedHeight(look::kTopHeight);
   top->setObjectName(QStringLiteral("top"));
-  top->setStyleSheet(QStringLiteral("#top{border-bottom:1px solid %1}").arg(look::colours().line.name()));
+  top->setStyleSheet(
+      QStringLiteral("#top{border-bottom:1px solid %1}").arg(look::colours().line.name()));
   auto* row = new QHBoxLayout(top);
   row->setContentsMargins(20, 0, 16, 0);
   row->setSpacing(12);
@@ -128,7 +143,8 @@ void MainWindow::buildStations() {
   verdict_->add(ledger_ = new LedgerStation(desk_, *asker_));
 }
 
-QAction* MainWindow::action(const QString& name, const QKeySequence& keys, std::function<void()> run) {
+QAction* MainWindow::action(const QString& name, const QKeySequence& keys,
+                            std::function<void()> run) {
   auto* a = new QAction(name, this);
   a->setShortcut(keys);
   connect(a, &QAction::triggered, this, std::move(run));
@@ -139,7 +155,8 @@ QAction* MainWindow::action(const QString& name, const QKeySequence& keys, std::
 
 void MainWindow::buildActions() {
   for (int i = 0; i < kStations; ++i)
-    action(tr("Go to %1").arg(nameOf(static_cast<Station>(i))), QKeySequence(Qt::Key_1 + i), [this, i] { go(static_cast<Station>(i)); });
+    action(tr("Go to %1").arg(nameOf(static_cast<Station>(i))), QKeySequence(Qt::Key_1 + i),
+           [this, i] { go(static_cast<Station>(i)); });
   action(tr("Find anything"), QKeySequence(tr("Ctrl+K")), [this] { field_->open(); });
   action(tr("Undo"), QKeySequence::Undo, [this] { desk_.undo().undo(); });
   action(tr("Redo"), QKeySequence::Redo, [this] { desk_.undo().redo(); });
@@ -159,21 +176,33 @@ void MainWindow::buildActions() {
   });
   action(tr("Add a file to the cloth …"), QKeySequence(tr("Ctrl+I")), [this] {
     go(Station::Compose);
-    const QString path = asker_->toOpen(this, tr("Add to the cloth"), tr("Stitches and artwork (*.csv *.svg)"));
+    const QString path =
+        asker_->toOpen(this, tr("Add to the cloth"), tr("Stitches and artwork (*.csv *.svg)"));
     if (!path.isEmpty()) compose_->addFile(path);
   });
-  action(tr("Add lettering"), QKeySequence(tr("Ctrl+T")), [this] { go(Station::Compose); compose_->addLettering(); });
-  action(tr("Remove the chosen piece"), QKeySequence(Qt::Key_Delete), [this] { compose_->removeSelected(); });
+  action(tr("Add lettering"), QKeySequence(tr("Ctrl+T")), [this] {
+    go(Station::Compose);
+    compose_->addLettering();
+  });
+  action(tr("Remove the chosen piece"), QKeySequence(Qt::Key_Delete),
+         [this] { compose_->removeSelected(); });
   action(tr("Mirror the chosen piece"), QKeySequence(tr("Ctrl+M")), [this] { compose_->mirror(); });
-  action(tr("Sew the chosen piece earlier"), QKeySequence(tr("Ctrl+Up")), [this] { compose_->reorder(-1); });
-  action(tr("Sew the chosen piece later"), QKeySequence(tr("Ctrl+Down")), [this] { compose_->reorder(1); });
-  action(tr("Plan the hoopings"), QKeySequence(tr("Ctrl+P")), [this] { go(Station::Hoopings); desk_.makePlan(); });
+  action(tr("Sew the chosen piece earlier"), QKeySequence(tr("Ctrl+Up")),
+         [this] { compose_->reorder(-1); });
+  action(tr("Sew the chosen piece later"), QKeySequence(tr("Ctrl+Down")),
+         [this] { compose_->reorder(1); });
+  action(tr("Plan the hoopings"), QKeySequence(tr("Ctrl+P")), [this] {
+    go(Station::Hoopings);
+    desk_.makePlan();
+  });
   action(tr("Write the template as PDF …"), QKeySequence(tr("Ctrl+E")), [this] {
     go(Station::Paper);
-    const QString path = asker_->toSave(this, tr("Write the template"), QStringLiteral("template.pdf"), tr("PDF (*.pdf)"));
+    const QString path = asker_->toSave(this, tr("Write the template"),
+                                        QStringLiteral("template.pdf"), tr("PDF (*.pdf)"));
     if (!path.isEmpty()) paper_->write(path);
   });
-  action(tr("Keep the alignment in the ledger"), QKeySequence(tr("Ctrl+R")), [this] { align_->record(); });
+  action(tr("Keep the alignment in the ledger"), QKeySequence(tr("Ctrl+R")),
+         [this] { align_->record(); });
   action(tr("Show all of the cloth"), QKeySequence(tr("Ctrl+0")), [this] { cloth_->fitAll(); });
   action(tr("Millimetres or inches"), QKeySequence(tr("Ctrl+U")), [this] {
     Job next = desk_.job();
@@ -186,7 +215,9 @@ void MainWindow::buildActions() {
     update();
   });
   action(tr("Help"), QKeySequence::HelpContents, [this] {
-    tell(tr("Go down the thread from 1 to 8. Ctrl+K finds any action; tooltips name the keys. Every change can be undone with Ctrl+Z."), false);
+    tell(tr("Go down the thread from 1 to 8. Ctrl+K finds any action; tooltips name the keys. "
+            "Every change can be undone with Ctrl+Z."),
+         false);
   });
   action(tr("Quit"), QKeySequence::Quit, [this] { close(); });
   connect(unit_, &QPushButton::clicked, this, [this] {
@@ -199,12 +230,20 @@ std::vector<Command> MainWindow::commands() const {
   auto* self = const_cast<MainWindow*>(this);
   std::vector<Command> out;
   for (QAction* a : actions_)
-    if (a->text() != tr("Find anything")) out.push_back({a->text(), a->shortcut().toString(QKeySequence::NativeText), [a] { a->trigger(); }});
+    if (a->text() != tr("Find anything"))
+      out.push_back(
+          {a->text(), a->shortcut().toString(QKeySequence::NativeText), [a] { a->trigger(); }});
   for (const Piece& p : desk_.job().pieces)
-    out.push_back({tr("Piece: %1").arg(QString::fromStdString(p.name)), {}, [self, id = p.id] { self->go(Station::Compose); self->desk_.select(id); }});
+    out.push_back({tr("Piece: %1").arg(QString::fromStdString(p.name)), {}, [self, id = p.id] {
+                     self->go(Station::Compose);
+                     self->desk_.select(id);
+                   }});
   if (desk_.job().made.plan)
     for (const Hooping& h : desk_.job().made.plan->hoopings)
-      out.push_back({tr("Hooping %1").arg(h.index), {}, [self, i = h.index] { self->go(Station::Hoopings); self->desk_.setHooping(i); }});
+      out.push_back({tr("Hooping %1").arg(h.index), {}, [self, i = h.index] {
+                       self->go(Station::Hoopings);
+                       self->desk_.setHooping(i);
+                     }});
   for (const Hoop& h : desk_.bench().shop.hoops)
     out.push_back({tr("Hoop: %1").arg(QString::fromStdString(h.name)), {}, [self, id = h.id] {
                      self->go(Station::Hoopings);
@@ -214,7 +253,9 @@ std::vector<Command> MainWindow::commands() const {
                      self->desk_.change(tr("hoop"), std::move(next));
                    }});
   for (const std::string& name : demoJobs(desk_.bench()))
-    out.push_back({tr("Demo job: %1").arg(QString::fromStdString(name)), {}, [self, name] { if (self->mayLeave()) self->openDemo(name); }});
+    out.push_back({tr("Demo job: %1").arg(QString::fromStdString(name)), {}, [self, name] {
+                     if (self->mayLeave()) self->openDemo(name);
+                   }});
   return out;
 }
 
@@ -232,10 +273,18 @@ void MainWindow::refreshTop() {
   const Hoop* hoop = nullptr;
   for (const Hoop& h : desk_.bench().shop.hoops)
     if (h.id == job.plan_settings.hoop) hoop = &h;
-  const QString field = hoop ? tr("field %1 × %2 mm").arg(hoop->field.width_mm).arg(hoop->field.height_mm) : tr("field %1 mm").arg(QString::fromStdString(job.plan_settings.hoop));
-  facts_->setText(QString("%1 · %2 · %3").arg(QString::fromStdString(desk_.fabric().name).toLower(), QString::fromStdString(job.brief.backing), field));
+  const QString field =
+      hoop ? tr("field %1 × %2 mm").arg(hoop->field.width_mm).arg(hoop->field.height_mm)
+           : tr("field %1 mm").arg(QString::fromStdString(job.plan_settings.hoop));
+  facts_->setText(QString("%1 · %2 · %3")
+                      .arg(QString::fromStdString(desk_.fabric().name).toLower(),
+                           QString::fromStdString(job.brief.backing), field));
   undoButton_->setEnabled(desk_.undo().canUndo());
-  undoButton_->setText(desk_.undo().canUndo() ? tr("Undo: %1").arg(fontMetrics().elidedText(desk_.undo().undoText(), Qt::ElideRight, 150)) : tr("Nothing to undo"));
+  undoButton_->setText(
+      desk_.undo().canUndo()
+          ? tr("Undo: %1")
+                .arg(fontMetrics().elidedText(desk_.undo().undoText(), Qt::ElideRight, 150))
+          : tr("Nothing to undo"));
   undoButton_->setToolTip(tr("Undo (Ctrl+Z)"));
   unit_->setText(job.brief.inches ? tr("in · mm") : tr("mm · in"));
   const bool dirty = !desk_.undo().isClean() || desk_.recovered();
@@ -246,7 +295,11 @@ void MainWindow::refreshTop() {
 void MainWindow::tell(const QString& text, bool problem) {
   notice_->setText(problem ? tr("%1\nNothing was changed.").arg(text) : text);
   notice_->setProperty("problem", problem);
-  notice_->setStyleSheet(QStringLiteral("background:%1;color:%2;border-left:5px solid %3;border-radius:6px;padding:10px 14px").arg(look::colours().raised.name(), look::colours().ink.name(), (problem ? look::colours().stop : look::colours().accent).name()));
+  notice_->setStyleSheet(
+      QStringLiteral(
+          "background:%1;color:%2;border-left:5px solid %3;border-radius:6px;padding:10px 14px")
+          .arg(look::colours().raised.name(), look::colours().ink.name(),
+               (problem ? look::colours().stop : look::colours().accent).name()));
   notice_->setFixedWidth(std::min(520, cloth_->width() - 80));
   notice_->adjustSize();
   notice_->move((cloth_->width() - notice_->width()) / 2, 40);
@@ -288,7 +341,10 @@ bool MainWindow::save() {
 }
 
 bool MainWindow::saveAs() {
-  QString path = asker_->toSave(this, tr("Save the job"), QString::fromStdString(desk_.job().title).toLower().replace(' ', '-') + ".rapt", tr("Jobs (*.rapt)"));
+  QString path = asker_->toSave(
+      this, tr("Save the job"),
+      QString::fromStdString(desk_.job().title).toLower().replace(' ', '-') + ".rapt",
+      tr("Jobs (*.rapt)"));
   if (path.isEmpty()) return false;
   if (!path.endsWith(QStringLiteral(".rapt"))) path += QStringLiteral(".rapt");
   try {

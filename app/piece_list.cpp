@@ -16,8 +16,11 @@ enum Role { kPicture = Qt::UserRole + 1, kDetail, kWorst, kId };
 class PieceDelegate : public QStyledItemDelegate {
  public:
   using QStyledItemDelegate::QStyledItemDelegate;
-  QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {200, kRow}; }
-  void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+  QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
+    return {200, kRow};
+  }
+  void paint(QPainter* p, const QStyleOptionViewItem& option,
+             const QModelIndex& index) const override {
     p->save();
     p->setRenderHint(QPainter::Antialiasing);
     const QRectF box = QRectF(option.rect).adjusted(1, 2, -1, -2);
@@ -30,12 +33,18 @@ class PieceDelegate : public QStyledItemDelegate {
     const double left = box.left() + 78, width = box.width() - 106;
     p->setPen(look::colours().ink);
     p->setFont(look::text(10, true));
-    p->drawText(QRectF(left, box.top() + 5, width, 18), Qt::AlignVCenter, p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, static_cast<int>(width)));
+    p->drawText(QRectF(left, box.top() + 5, width, 18), Qt::AlignVCenter,
+                p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight,
+                                            static_cast<int>(width)));
     p->setPen(look::colours().quiet);
     p->setFont(look::figures(9));
-    p->drawText(QRectF(left, box.top() + 25, width + 20, 18), Qt::AlignVCenter, p->fontMetrics().elidedText(index.data(kDetail).toString(), Qt::ElideRight, static_cast<int>(width + 20)));
+    p->drawText(QRectF(left, box.top() + 25, width + 20, 18), Qt::AlignVCenter,
+                p->fontMetrics().elidedText(index.data(kDetail).toString(), Qt::ElideRight,
+                                            static_cast<int>(width + 20)));
     const int worst = index.data(kWorst).toInt();
-    if (worst > 0) look::drawState(*p, QRectF(box.right() - 26, box.top() + 6, 18, 18), worst == 2 ? look::State::Stop : look::State::Check);
+    if (worst > 0)
+      look::drawState(*p, QRectF(box.right() - 26, box.top() + 6, 18, 18),
+                      worst == 2 ? look::State::Stop : look::State::Check);
     p->restore();
   }
 };
@@ -56,7 +65,8 @@ PieceList::PieceList(Desk& desk) : desk_(desk) {
 
 QImage PieceList::pictureFor(const Piece& piece) {
   Kept& kept = pictures_[piece.id];
-  if (kept.stitches != piece.stitches) kept = {piece.stitches, pictureOf(*piece.stitches, QSize(66, 44), devicePixelRatioF())};
+  if (kept.stitches != piece.stitches)
+    kept = {piece.stitches, pictureOf(*piece.stitches, QSize(66, 44), devicePixelRatioF())};
   return kept.picture;
 }
 
@@ -69,12 +79,15 @@ void PieceList::refresh() {
     size_t stitches = 0;
     for (const Stitch& s : piece.stitches->stitches) stitches += s.op == Op::Stitch;
     item->setData(kPicture, pictureFor(piece));
-    item->setData(kDetail, tr("%1 × %2 · %3 st").arg(oneUnit(desk_, box.width()), oneUnit(desk_, box.height()), grouped(stitches)));
+    item->setData(kDetail, tr("%1 × %2 · %3 st")
+                               .arg(oneUnit(desk_, box.width()), oneUnit(desk_, box.height()),
+                                    grouped(stitches)));
     item->setData(kId, piece.id);
     int worst = 0;
     if (desk_.weighing() && desk_.weighingCurrent())
       for (const Finding& f : desk_.weighing()->report.findings)
-        if (std::find(f.pieces.begin(), f.pieces.end(), piece.name) != f.pieces.end()) worst = std::max(worst, static_cast<int>(f.severity));
+        if (std::find(f.pieces.begin(), f.pieces.end(), piece.name) != f.pieces.end())
+          worst = std::max(worst, static_cast<int>(f.severity));
     item->setData(kWorst, worst);
     if (piece.id == desk_.selected()) setCurrentItem(item);
   }

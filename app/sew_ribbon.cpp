@@ -21,17 +21,23 @@ SewRibbon::SewRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   setFixedHeight(look::kRibbonHeight);
   setFocusPolicy(Qt::TabFocus);
   setAccessibleName(tr("Sew ribbon"));
-  setAccessibleDescription(tr("The job as time. Left and right arrows go through the sewing, Escape shows all."));
-  setToolTip(tr("Drag along the ribbon to see the cloth at that moment (Left, Right; Escape shows all)"));
+  setAccessibleDescription(
+      tr("The job as time. Left and right arrows go through the sewing, Escape shows all."));
+  setToolTip(
+      tr("Drag along the ribbon to see the cloth at that moment (Left, Right; Escape shows all)"));
   setObjectName(QStringLiteral("sewRibbon"));
   connect(&desk, &Desk::changed, this, &SewRibbon::rebuild);
-  connect(&desk, &Desk::weighed, this, [this] { weigh(); update(); });
+  connect(&desk, &Desk::weighed, this, [this] {
+    weigh();
+    update();
+  });
   rebuild();
 }
 
 void SewRibbon::rebuild() {
   const bool planned = desk_.planCurrent();
-  const size_t key = desk_.layoutPrint() * 2 + planned + reinterpret_cast<size_t>(desk_.job().made.plan.get());
+  const size_t key =
+      desk_.layoutPrint() * 2 + planned + reinterpret_cast<size_t>(desk_.job().made.plan.get());
   if (key == builtFor_) return update();
   builtFor_ = key;
   parts_.clear();
@@ -41,7 +47,8 @@ void SewRibbon::rebuild() {
   moment_s_ = -1;
   std::vector<std::pair<std::shared_ptr<const Pattern>, int>> patterns;
   if (planned)
-    for (const Hooping& h : desk_.job().made.plan->hoopings) patterns.emplace_back(std::make_shared<const Pattern>(h.pattern), h.index);
+    for (const Hooping& h : desk_.job().made.plan->hoopings)
+      patterns.emplace_back(std::make_shared<const Pattern>(h.pattern), h.index);
   else if (!desk_.layout().stitches.empty())
     patterns.emplace_back(std::make_shared<const Pattern>(desk_.layout()), 0);
   for (auto& [pattern, hooping] : patterns) {
@@ -56,7 +63,9 @@ void SewRibbon::rebuild() {
       part.time_s.push_back(static_cast<float>(total_s_));
       if (s.op == Op::Trim) trims_.push_back(total_s_);
       if (s.op != Op::Stitch) continue;
-      if (s.thread != thread) spans_.push_back({total_s_ - 60 / desk_.bench().shop.time.stitches_per_minute, total_s_, pattern->colourOf(s), hooping});
+      if (s.thread != thread)
+        spans_.push_back({total_s_ - 60 / desk_.bench().shop.time.stitches_per_minute, total_s_,
+                          pattern->colourOf(s), hooping});
       thread = s.thread;
       spans_.back().to_s = total_s_;
       (void)before;
@@ -77,8 +86,11 @@ void SewRibbon::weigh() {
     for (size_t row = 0; row < part.pattern->stitches.size(); ++row) {
       const Stitch& s = part.pattern->stitches[row];
       if (s.op != Op::Stitch) continue;
-      const auto slice = std::min<size_t>(kSlices - 1, static_cast<size_t>(part.time_s[row] / total_s_ * kSlices));
-      const double d = w->map.density(static_cast<int64_t>(std::floor((s.at.x - l.origin.x) / l.cell_mm)), static_cast<int64_t>(std::floor((s.at.y - l.origin.y) / l.cell_mm)));
+      const auto slice =
+          std::min<size_t>(kSlices - 1, static_cast<size_t>(part.time_s[row] / total_s_ * kSlices));
+      const double d =
+          w->map.density(static_cast<int64_t>(std::floor((s.at.x - l.origin.x) / l.cell_mm)),
+                         static_cast<int64_t>(std::floor((s.at.y - l.origin.y) / l.cell_mm)));
       profile_[slice] = std::max(profile_[slice], static_cast<float>(d));
     }
 }
@@ -101,17 +113,29 @@ void SewRibbon::paintEvent(QPaintEvent*) {
   p.setFont(look::figures(9));
   if (parts_.empty()) {
     p.setPen(c.quiet);
-    p.drawText(rect(), Qt::AlignCenter, tr("The sewing appears here as time, colour by colour, once something lies on the cloth."));
+    p.drawText(
+        rect(), Qt::AlignCenter,
+        tr("The sewing appears here as time, colour by colour, once something lies on the cloth."));
     return;
   }
-  const QString sum = tr("%1 · %2 stitches · %3 colours · %4 trims").arg(duration(total_s_ - kHoopingPause_s * (static_cast<double>(parts_.size()) - 1)), grouped(desk_.statistics().stitches)).arg(desk_.statistics().colours.size()).arg(desk_.statistics().trims);
+  const QString sum =
+      tr("%1 · %2 stitches · %3 colours · %4 trims")
+          .arg(duration(total_s_ - kHoopingPause_s * (static_cast<double>(parts_.size()) - 1)),
+               grouped(desk_.statistics().stitches))
+          .arg(desk_.statistics().colours.size())
+          .arg(desk_.statistics().trims);
   const double sumLeft = width() - kMargin - p.fontMetrics().horizontalAdvance(sum) - 12;
   for (const Part& part : parts_) {
     const double x0 = xOf(part.from_s);
-    const QString words = part.hooping > 0 ? tr("Hooping %1 · %2").arg(part.hooping).arg(duration(part.to_s - part.from_s)) : tr("Whole layout, not planned yet");
+    const QString words =
+        part.hooping > 0
+            ? tr("Hooping %1 · %2").arg(part.hooping).arg(duration(part.to_s - part.from_s))
+            : tr("Whole layout, not planned yet");
     const double room = std::min(part.hooping > 0 ? xOf(part.to_s) + 8 : sumLeft, sumLeft) - x0;
     p.setPen(part.hooping == desk_.hooping() ? c.ink : c.quiet);
-    if (room > 40) p.drawText(QRectF(x0, 5, room, 16), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(words, Qt::ElideRight, static_cast<int>(room)));
+    if (room > 40)
+      p.drawText(QRectF(x0, 5, room, 16), Qt::AlignLeft | Qt::AlignVCenter,
+                 p.fontMetrics().elidedText(words, Qt::ElideRight, static_cast<int>(room)));
     if (part.from_s > 0) {
       const double x = (xOf(part.from_s) + xOf(part.from_s - kHoopingPause_s)) / 2;
       p.setPen(QPen(c.quiet, 1, Qt::DashLine));
@@ -134,7 +158,8 @@ void SewRibbon::paintEvent(QPaintEvent*) {
   const double base = height() - 8, tall = height() - 66;
   path.moveTo(kMargin, base);
   for (int i = 0; i < kSlices; ++i)
-    path.lineTo(kMargin + (width() - 2 * kMargin) * (i + 0.5) / kSlices, base - tall * std::min(1.1, profile_[static_cast<size_t>(i)] / limit.stop) * 0.85);
+    path.lineTo(kMargin + (width() - 2 * kMargin) * (i + 0.5) / kSlices,
+                base - tall * std::min(1.1, profile_[static_cast<size_t>(i)] / limit.stop) * 0.85);
   path.lineTo(width() - kMargin, base);
   p.setPen(Qt::NoPen);
   QColor grey = c.quiet;
@@ -144,7 +169,8 @@ void SewRibbon::paintEvent(QPaintEvent*) {
   p.setPen(QPen(c.stop, 1, Qt::DashLine));
   p.drawLine(QPointF(kMargin, base - tall * 0.85), QPointF(width() - kMargin, base - tall * 0.85));
   p.setFont(look::figures(7.5));
-  p.drawText(QPointF(width() - kMargin - 60, base - tall * 0.85 - 2), tr("stop %1").arg(limit.stop));
+  p.drawText(QPointF(width() - kMargin - 60, base - tall * 0.85 - 2),
+             tr("stop %1").arg(limit.stop));
   if (moment_s_ >= 0) {
     p.setPen(QPen(c.ink, 2));
     p.setBrush(c.ink);
@@ -160,7 +186,9 @@ void SewRibbon::choose(double s) {
   for (const Part& part : parts_)
     if (part.from_s <= s) chosen = &part;
   if (!chosen) return;
-  const auto row = static_cast<size_t>(std::upper_bound(chosen->time_s.begin(), chosen->time_s.end(), static_cast<float>(s)) - chosen->time_s.begin());
+  const auto row = static_cast<size_t>(
+      std::upper_bound(chosen->time_s.begin(), chosen->time_s.end(), static_cast<float>(s)) -
+      chosen->time_s.begin());
   emit momentChosen(chosen->pattern, row, chosen->hooping);
 }
 
@@ -190,7 +218,8 @@ void SewRibbon::keyPressEvent(QKeyEvent* event) {
     return update();
   }
   if (event->key() == Qt::Key_Left) return choose(std::max(0.0, std::max(0.0, moment_s_) - step));
-  if (event->key() == Qt::Key_Right) return choose(std::min(total_s_, std::max(0.0, moment_s_) + step));
+  if (event->key() == Qt::Key_Right)
+    return choose(std::min(total_s_, std::max(0.0, moment_s_) + step));
   QWidget::keyPressEvent(event);
 }
 

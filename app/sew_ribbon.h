@@ -28,12 +28,12 @@ class SewRibbon : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
-  struct Span {            // sewing of one colour
+  struct Span {  // sewing of one colour
     double from_s = 0, to_s = 0;
     Colour colour;
     int hooping = 1;
   };
-  struct Part {            // one hooping, or the whole layout without a plan
+  struct Part {  // one hooping, or the whole layout without a plan
     std::shared_ptr<const Pattern> pattern;
     int hooping = 0;
     double from_s = 0, to_s = 0;
@@ -49,7 +49,7 @@ class SewRibbon : public QWidget {
   std::vector<Part> parts_;
   std::vector<Span> spans_;
   std::vector<double> trims_;
-  std::vector<float> profile_;   // heaviest place in each pixel-wide slice of time
+  std::vector<float> profile_;  // heaviest place in each pixel-wide slice of time
   double total_s_ = 0, moment_s_ = -1;
   size_t builtFor_ = 0;
 };

@@ -32,7 +32,8 @@ void needle(MainWindow& window, Desk& desk) {
 bool keep(MainWindow& window, const QString& file) {
   QCoreApplication::processEvents();
   if (window.grab().save(file)) return true;
-  std::fprintf(stderr, "error: cannot write %s; check that the folder is writable\n", qPrintable(file));
+  std::fprintf(stderr, "error: cannot write %s; check that the folder is writable\n",
+               qPrintable(file));
   return false;
 }
 
@@ -66,7 +67,9 @@ int makeShots(const QString& folder) {
     if (station == Station::Sew) window.ribbon().goTo(0.62);
     pump(desk);
     if (auto* notice = window.findChild<QWidget*>(QStringLiteral("notice"))) notice->hide();
-    if (!keep(window, QString("%1/%2-%3.png").arg(folder).arg(i + 1).arg(nameOf(station).toLower()))) return 1;
+    if (!keep(window,
+              QString("%1/%2-%3.png").arg(folder).arg(i + 1).arg(nameOf(station).toLower())))
+      return 1;
     if (station == Station::Sew) window.cloth().clearMoment();
   }
   return 0;

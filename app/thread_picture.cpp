@@ -10,10 +10,11 @@ namespace rt {
 namespace {
 
 constexpr double kThread_mm = 0.4;
-constexpr double kCloseUp_px_per_mm = 7;   // from here each stitch is drawn on its own
-constexpr double kSmooth_px_per_mm = 1.2;  // below, edges are not smoothed: nothing would show of it
+constexpr double kCloseUp_px_per_mm = 7;  // from here each stitch is drawn on its own
+constexpr double kSmooth_px_per_mm =
+    1.2;  // below, edges are not smoothed: nothing would show of it
 constexpr int kShades = 6;
-constexpr double kLight_deg = -55;         // where the light comes from
+constexpr double kLight_deg = -55;  // where the light comes from
 
 /// Shade of a stitch by its direction: thread across the light shines, along it lies in shade.
 int shadeOf(Point way) {
@@ -47,7 +48,8 @@ class Batch {
  private:
   void flush() {
     if (lines_.isEmpty()) return;
-    painter_.setPen(QPen(shaded(colour_, shade_), width_, Qt::SolidLine, width_ > 1.5 ? Qt::RoundCap : Qt::FlatCap));
+    painter_.setPen(QPen(shaded(colour_, shade_), width_, Qt::SolidLine,
+                         width_ > 1.5 ? Qt::RoundCap : Qt::FlatCap));
     painter_.drawLines(lines_);
     lines_.clear();
   }
@@ -63,7 +65,8 @@ void drawCloseUp(QPainter& p, const QLineF& line, Colour colour, int shade, doub
   p.drawLine(line);
   p.setPen(QPen(shaded(colour, shade), width_px * 0.72, Qt::SolidLine, Qt::RoundCap));
   p.drawLine(line);
-  p.setPen(QPen(shaded(colour, kShades - 1).lighter(112), width_px * 0.2, Qt::SolidLine, Qt::RoundCap));
+  p.setPen(
+      QPen(shaded(colour, kShades - 1).lighter(112), width_px * 0.2, Qt::SolidLine, Qt::RoundCap));
   p.drawLine(QLineF(line.pointAt(0.15), line.pointAt(0.85)));
 }
 
@@ -101,12 +104,13 @@ QImage pictureOf(const Pattern& pattern, QSize size, double device_ratio) {
   image.fill(Qt::transparent);
   const Box box = threadBounds(pattern);
   if (box.empty()) return image;
-  const double scale = std::min((size.width() - 4) / std::max(box.width(), 1.0), (size.height() - 4) / std::max(box.height(), 1.0));
+  const double scale = std::min((size.width() - 4) / std::max(box.width(), 1.0),
+                                (size.height() - 4) / std::max(box.height(), 1.0));
   QPainter painter(&image);
   ThreadDrawing how;
   how.px_per_mm = scale;
-  how.to_px = Transform::moving({size.width() / 2.0, size.height() / 2.0}) * Transform::scaling(scale, scale) *
-              Transform::moving(Point{} - box.centre());
+  how.to_px = Transform::moving({size.width() / 2.0, size.height() / 2.0}) *
+              Transform::scaling(scale, scale) * Transform::moving(Point{} - box.centre());
   drawThread(painter, pattern, how);
   return image;
 }

@@ -13,7 +13,7 @@ struct ThreadDrawing {
   Transform to_px;
   double px_per_mm = 1;
   size_t first_row = 0, end_row = SIZE_MAX;
-  QRectF visible;          ///< Pixels; thread outside is skipped. Empty: all is drawn.
+  QRectF visible;  ///< Pixels; thread outside is skipped. Empty: all is drawn.
 };
 
 /// Draws in sewing order. Thread is 0.4 mm wide, lighter or darker by its direction against the

@@ -5,7 +5,8 @@
 
 namespace rt {
 
-VerdictPanel::VerdictPanel(Desk& desk) : desk_(desk), word_(new QLabel), sentence_(new QLabel), stack_(new QStackedWidget) {
+VerdictPanel::VerdictPanel(Desk& desk)
+    : desk_(desk), word_(new QLabel), sentence_(new QLabel), stack_(new QStackedWidget) {
   setFixedWidth(look::kPanelWidth);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 20, 0, 0);
@@ -22,7 +23,8 @@ VerdictPanel::VerdictPanel(Desk& desk) : desk_(desk), word_(new QLabel), sentenc
   column->addWidget(word_);
   column->addWidget(sentence_);
   column->addWidget(stack_, 1);
-  for (auto signal : {&Desk::changed, &Desk::weighed, &Desk::planned, &Desk::hoopingChanged, &Desk::ledgerChanged})
+  for (auto signal : {&Desk::changed, &Desk::weighed, &Desk::planned, &Desk::hoopingChanged,
+                      &Desk::ledgerChanged})
     connect(&desk, signal, this, &VerdictPanel::refreshVerdict);
   connect(&desk, &Desk::changed, this, [this] {
     if (!panels_.empty()) panels_[static_cast<size_t>(station_)]->refresh();

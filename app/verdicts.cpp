@@ -15,108 +15,182 @@ QString mm2(double v) {
 StationVerdict briefVerdict(const Desk& desk) {
   const Job& job = desk.job();
   if (job.brief.item.empty())
-    return {State::UnderWay, QObject::tr("Say what is sewn on"), QObject::tr("Name the item, its fabric and the place, so that every limit fits the cloth.")};
+    return {State::UnderWay, QObject::tr("Say what is sewn on"),
+            QObject::tr(
+                "Name the item, its fabric and the place, so that every limit fits the cloth.")};
   const Box box = desk.statistics().bounds;
-  const bool fits = box.width() <= job.brief.place_width_mm && box.height() <= job.brief.place_height_mm;
+  const bool fits =
+      box.width() <= job.brief.place_width_mm && box.height() <= job.brief.place_height_mm;
   if (!fits)
     return {State::Check, QObject::tr("The place is too small"),
-            QObject::tr("The layout is %1 × %2, the place %3 × %4.").arg(oneUnit(desk, box.width()), oneUnit(desk, box.height()), oneUnit(desk, job.brief.place_width_mm), oneUnit(desk, job.brief.place_height_mm))};
-  return {State::Ready, QObject::tr("Brief is complete"),
-          QObject::tr("%1: %2 × %3 to sew on.").arg(QString::fromStdString(desk.fabric().name), oneUnit(desk, job.brief.place_width_mm), oneUnit(desk, job.brief.place_height_mm))};
+            QObject::tr("The layout is %1 × %2, the place %3 × %4.")
+                .arg(oneUnit(desk, box.width()), oneUnit(desk, box.height()),
+                     oneUnit(desk, job.brief.place_width_mm),
+                     oneUnit(desk, job.brief.place_height_mm))};
+  return {
+      State::Ready, QObject::tr("Brief is complete"),
+      QObject::tr("%1: %2 × %3 to sew on.")
+          .arg(QString::fromStdString(desk.fabric().name), oneUnit(desk, job.brief.place_width_mm),
+               oneUnit(desk, job.brief.place_height_mm))};
 }
 
 StationVerdict composeVerdict(const Desk& desk) {
   if (desk.job().pieces.empty())
-    return {State::Untouched, QObject::tr("Nothing on the cloth yet"), QObject::tr("Add a stitch file, artwork or a line of lettering.")};
+    return {State::Untouched, QObject::tr("Nothing on the cloth yet"),
+            QObject::tr("Add a stitch file, artwork or a line of lettering.")};
   const std::string proof = proofOf(desk.job());
   if (!proof.empty() && !desk.job().brief.order_text.empty())
-    return {State::Check, QObject::tr("Read the lettering again"), QObject::tr("Against the order, %1.").arg(QString::fromStdString(proof))};
+    return {State::Check, QObject::tr("Read the lettering again"),
+            QObject::tr("Against the order, %1.").arg(QString::fromStdString(proof))};
   const Box box = desk.statistics().bounds;
-  return {State::Ready, QObject::tr("%1 laid out").arg(counted(desk.job().pieces.size(), QObject::tr("piece"), QObject::tr("pieces"))),
-          QObject::tr("%1 × %2, %3 stitches%4.").arg(oneUnit(desk, box.width()), oneUnit(desk, box.height()), grouped(desk.statistics().stitches), desk.job().brief.order_text.empty() ? QString() : QObject::tr(", spelled as ordered"))};
+  return {State::Ready,
+          QObject::tr("%1 laid out")
+              .arg(counted(desk.job().pieces.size(), QObject::tr("piece"), QObject::tr("pieces"))),
+          QObject::tr("%1 × %2, %3 stitches%4.")
+              .arg(oneUnit(desk, box.width()), oneUnit(desk, box.height()),
+                   grouped(desk.statistics().stitches),
+                   desk.job().brief.order_text.empty() ? QString()
+                                                       : QObject::tr(", spelled as ordered"))};
 }
 
 StationVerdict densityVerdict(const Desk& desk) {
-  if (desk.job().pieces.empty()) return {State::Untouched, QObject::tr("Nothing to weigh"), QObject::tr("Lay a piece on the cloth first.")};
+  if (desk.job().pieces.empty())
+    return {State::Untouched, QObject::tr("Nothing to weigh"),
+            QObject::tr("Lay a piece on the cloth first.")};
   if (!desk.weighing()) return {State::UnderWay, QObject::tr("Weighing …"), {}};
   const DensityReport& r = desk.weighing()->report;
   const Limit& limit = desk.fabric().density_mm_per_mm2;
   const Finding* first = r.findings.empty() ? nullptr : &r.findings[0];
   if (r.verdict == Verdict::Stop && first) {
     const bool overruled = !desk.job().overruled.empty();
-    const QString place = first->kind == FindingKind::Density
-                              ? QObject::tr("Heaviest place %1 of %2 mm/mm²: %3. A needle break is likely.").arg(mm2(first->value), mm2(first->limit), QString::fromStdString(first->cause))
-                          : first->kind == FindingKind::Holes
-                              ? QObject::tr("%1 of %2 holes/mm²: %3.").arg(mm2(first->value), mm2(first->limit), QString::fromStdString(first->cause))
-                              : QString::fromStdString(first->cause) + ".";
-    return {overruled ? State::Check : State::Stop, overruled ? QObject::tr("Stop, overruled") : QObject::tr("Stop"), place};
+    const QString place =
+        first->kind == FindingKind::Density
+            ? QObject::tr("Heaviest place %1 of %2 mm/mm²: %3. A needle break is likely.")
+                  .arg(mm2(first->value), mm2(first->limit), QString::fromStdString(first->cause))
+        : first->kind == FindingKind::Holes
+            ? QObject::tr("%1 of %2 holes/mm²: %3.")
+                  .arg(mm2(first->value), mm2(first->limit), QString::fromStdString(first->cause))
+            : QString::fromStdString(first->cause) + ".";
+    return {overruled ? State::Check : State::Stop,
+            overruled ? QObject::tr("Stop, overruled") : QObject::tr("Stop"), place};
   }
   if (r.verdict == Verdict::Check && first)
-    return {State::Check, QObject::tr("Check"),
-            first->kind == FindingKind::Density ? QObject::tr("Heaviest place %1, look twice from %2 mm/mm²: %3.").arg(mm2(first->value), mm2(first->limit), QString::fromStdString(first->cause))
-                                                : QString::fromStdString(first->cause) + "."};
-  return {State::Ready, QObject::tr("Sew"), QObject::tr("Heaviest place %1 of %2 mm/mm².").arg(mm2(r.summary.peak_mm_per_mm2), mm2(limit.check))};
+    return {
+        State::Check, QObject::tr("Check"),
+        first->kind == FindingKind::Density
+            ? QObject::tr("Heaviest place %1, look twice from %2 mm/mm²: %3.")
+                  .arg(mm2(first->value), mm2(first->limit), QString::fromStdString(first->cause))
+            : QString::fromStdString(first->cause) + "."};
+  return {State::Ready, QObject::tr("Sew"),
+          QObject::tr("Heaviest place %1 of %2 mm/mm².")
+              .arg(mm2(r.summary.peak_mm_per_mm2), mm2(limit.check))};
 }
 
 StationVerdict hoopingsVerdict(const Desk& desk) {
   if (desk.planning()) return {State::UnderWay, QObject::tr("Planning …"), {}};
   const Job& job = desk.job();
-  if (!job.made.plan) return {State::Untouched, QObject::tr("No plan yet"), QObject::tr("Choose the hoop and press Plan: the fewest hoopings are sought.")};
-  if (!desk.planCurrent()) return {State::Check, QObject::tr("Plan is out of date"), QObject::tr("The layout changed after this plan was made. Plan again.")};
+  if (!job.made.plan)
+    return {State::Untouched, QObject::tr("No plan yet"),
+            QObject::tr("Choose the hoop and press Plan: the fewest hoopings are sought.")};
+  if (!desk.planCurrent())
+    return {State::Check, QObject::tr("Plan is out of date"),
+            QObject::tr("The layout changed after this plan was made. Plan again.")};
   const HoopingPlan& plan = *job.made.plan;
   const int n = static_cast<int>(plan.hoopings.size());
-  const QString least = n == plan.lower_bound ? QObject::tr("No plan has fewer") : QObject::tr("At least %1 are needed").arg(plan.lower_bound);
-  const QString seam = n > 1 ? QObject::tr(" Worst seam %1 mm.").arg(plan.worst_seam_error_mm, 0, 'f', 2) : QString();
-  return {plan.warnings.empty() ? State::Ready : State::Check, counted(plan.hoopings.size(), QObject::tr("hooping"), QObject::tr("hoopings")), QObject::tr("%1.%2").arg(least, seam)};
+  const QString least = n == plan.lower_bound
+                            ? QObject::tr("No plan has fewer")
+                            : QObject::tr("At least %1 are needed").arg(plan.lower_bound);
+  const QString seam =
+      n > 1 ? QObject::tr(" Worst seam %1 mm.").arg(plan.worst_seam_error_mm, 0, 'f', 2)
+            : QString();
+  return {plan.warnings.empty() ? State::Ready : State::Check,
+          counted(plan.hoopings.size(), QObject::tr("hooping"), QObject::tr("hoopings")),
+          QObject::tr("%1.%2").arg(least, seam)};
 }
 
 StationVerdict paperVerdict(const Desk& desk) {
-  if (desk.job().pieces.empty()) return {State::Untouched, QObject::tr("Nothing to print"), QObject::tr("Lay a piece on the cloth first.")};
-  return {State::Ready, QObject::tr("Template at true size"), QObject::tr("Print at 100 % and measure the check ruler before you cut.")};
+  if (desk.job().pieces.empty())
+    return {State::Untouched, QObject::tr("Nothing to print"),
+            QObject::tr("Lay a piece on the cloth first.")};
+  return {State::Ready, QObject::tr("Template at true size"),
+          QObject::tr("Print at 100 % and measure the check ruler before you cut.")};
 }
 
 StationVerdict alignVerdict(const Desk& desk) {
-  if (!desk.planCurrent()) return {State::Untouched, QObject::tr("Plan the hoopings first"), QObject::tr("Alignment is done for one hooping at a time.")};
+  if (!desk.planCurrent())
+    return {State::Untouched, QObject::tr("Plan the hoopings first"),
+            QObject::tr("Alignment is done for one hooping at a time.")};
   const std::optional<Alignment> a = desk.alignmentOf(desk.hooping());
   const HoopingMarks* marks = marksFor(desk.job(), desk.hooping());
   const int have = marks ? static_cast<int>(marks->marks.size()) : 0;
-  if (!a) return {have > 0 ? State::UnderWay : State::Untouched, QObject::tr("Hooping %1: needle two marks or more").arg(desk.hooping()), QObject::tr("Bring the needle over each cross and type what the machine shows.")};
-  const State state = a->status == Readiness::Ready ? State::Ready : a->status == Readiness::Check ? State::Check : State::Stop;
-  const QString word = a->status == Readiness::Ready ? QObject::tr("Ready") : a->status == Readiness::Check ? QObject::tr("Check") : QObject::tr("Re-hoop");
+  if (!a)
+    return {have > 0 ? State::UnderWay : State::Untouched,
+            QObject::tr("Hooping %1: needle two marks or more").arg(desk.hooping()),
+            QObject::tr("Bring the needle over each cross and type what the machine shows.")};
+  const State state = a->status == Readiness::Ready   ? State::Ready
+                      : a->status == Readiness::Check ? State::Check
+                                                      : State::Stop;
+  const QString word = a->status == Readiness::Ready   ? QObject::tr("Ready")
+                       : a->status == Readiness::Check ? QObject::tr("Check")
+                                                       : QObject::tr("Re-hoop");
   return {state, word, QString::fromStdString(a->headline) + "."};
 }
 
 StationVerdict sewVerdict(const Desk& desk) {
-  if (!desk.planCurrent()) return {State::Untouched, QObject::tr("Nothing to sew yet"), QObject::tr("Plan the hoopings first.")};
+  if (!desk.planCurrent())
+    return {State::Untouched, QObject::tr("Nothing to sew yet"),
+            QObject::tr("Plan the hoopings first.")};
   int done = 0;
   const int all = static_cast<int>(desk.job().made.plan->hoopings.size());
   for (const Progress& p : desk.job().progress) done += p.done;
-  if (done == all) return {State::Ready, QObject::tr("All sewn"), QObject::tr("%1 done.").arg(counted(static_cast<size_t>(all), QObject::tr("hooping"), QObject::tr("hoopings")))};
+  if (done == all)
+    return {State::Ready, QObject::tr("All sewn"),
+            QObject::tr("%1 done.")
+                .arg(counted(static_cast<size_t>(all), QObject::tr("hooping"),
+                             QObject::tr("hoopings")))};
   if (densityVerdict(desk).state == State::Stop)
-    return {State::Stop, QObject::tr("Not yet"), QObject::tr("Density says stop. Cure it, or overrule it there with a reason.")};
-  return {done > 0 ? State::UnderWay : State::Check, QObject::tr("Hooping %1 of %2").arg(desk.hooping()).arg(all), QObject::tr("%1 done. Go through the list before you start.").arg(done)};
+    return {State::Stop, QObject::tr("Not yet"),
+            QObject::tr("Density says stop. Cure it, or overrule it there with a reason.")};
+  return {done > 0 ? State::UnderWay : State::Check,
+          QObject::tr("Hooping %1 of %2").arg(desk.hooping()).arg(all),
+          QObject::tr("%1 done. Go through the list before you start.").arg(done)};
 }
 
 StationVerdict ledgerVerdict(const Desk& desk) {
   const auto entries = const_cast<Desk&>(desk).ledger().entries(desk.job().id);
-  if (entries.empty()) return {State::Untouched, QObject::tr("Nothing recorded yet"), QObject::tr("Plans, alignments and sewing are written down here by themselves.")};
+  if (entries.empty())
+    return {State::Untouched, QObject::tr("Nothing recorded yet"),
+            QObject::tr("Plans, alignments and sewing are written down here by themselves.")};
   int breaks = 0;
   for (const LedgerEntry& e : entries) breaks += e.event == "break";
-  return {State::Ready, QObject::tr("%1 kept").arg(counted(entries.size(), QObject::tr("event"), QObject::tr("events"))), QObject::tr("%1 in this job.").arg(counted(static_cast<size_t>(breaks), QObject::tr("thread break"), QObject::tr("thread breaks")))};
+  return {State::Ready,
+          QObject::tr("%1 kept").arg(
+              counted(entries.size(), QObject::tr("event"), QObject::tr("events"))),
+          QObject::tr("%1 in this job.")
+              .arg(counted(static_cast<size_t>(breaks), QObject::tr("thread break"),
+                           QObject::tr("thread breaks")))};
 }
 
 }  // namespace
 
 StationVerdict verdictOf(const Desk& desk, Station station) {
   switch (station) {
-    case Station::Brief: return briefVerdict(desk);
-    case Station::Compose: return composeVerdict(desk);
-    case Station::Density: return densityVerdict(desk);
-    case Station::Hoopings: return hoopingsVerdict(desk);
-    case Station::Paper: return paperVerdict(desk);
-    case Station::Align: return alignVerdict(desk);
-    case Station::Sew: return sewVerdict(desk);
-    case Station::Ledger: break;
+    case Station::Brief:
+      return briefVerdict(desk);
+    case Station::Compose:
+      return composeVerdict(desk);
+    case Station::Density:
+      return densityVerdict(desk);
+    case Station::Hoopings:
+      return hoopingsVerdict(desk);
+    case Station::Paper:
+      return paperVerdict(desk);
+    case Station::Align:
+      return alignVerdict(desk);
+    case Station::Sew:
+      return sewVerdict(desk);
+    case Station::Ledger:
+      break;
   }
   return ledgerVerdict(desk);
 }
@@ -126,7 +200,8 @@ QString oneUnit(const Desk& desk, double mm) {
 }
 
 QString bothUnits(const Desk& desk, double mm) {
-  const QString metric = QString::fromStdString(formatMillimetres(mm)), inches = QString::fromStdString(formatInches(mm));
+  const QString metric = QString::fromStdString(formatMillimetres(mm)),
+                inches = QString::fromStdString(formatInches(mm));
   return desk.job().brief.inches ? inches + " · " + metric : metric + " · " + inches;
 }
 

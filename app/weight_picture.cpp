@@ -2,12 +2,10 @@
 
 #include <array>
 
+#include "ramp.h"
+
 namespace rt {
 namespace {
-
-/// Ramp knots of even lightness steps (CIE L* 92, 76, 60, 44, 28, 14), hue from straw over green to
-/// deep blue: told apart by lightness alone.
-constexpr std::array<std::array<int, 3>, 6> kRamp{{{243, 234, 205}, {167, 200, 160}, {95, 157, 148}, {52, 111, 133}, {42, 64, 106}, {26, 26, 58}}};
 
 /// Iso-line of one cell by marching squares.
 void addCell(QPainterPath& path, const std::array<double, 4>& v, double x, double y, double cell) {
@@ -27,37 +25,37 @@ void addCell(QPainterPath& path, const std::array<double, 4>& v, double x, doubl
 
 }  // namespace
 
-QColor rampColour(double density, double stop_limit) {
-  const double t = std::clamp(density / (1.15 * stop_limit), 0.0, 1.0) * (kRamp.size() - 1);
-  const auto i = std::min<size_t>(static_cast<size_t>(t), kRamp.size() - 2);
-  const double f = t - static_cast<double>(i);
-  auto part = [&](size_t k) { return static_cast<int>(std::lround(kRamp[i][k] + (kRamp[i + 1][k] - kRamp[i][k]) * f)); };
-  return QColor(part(0), part(1), part(2));
+QColor weightColour(double density, double stop_limit) {
+  return QColor(QRgb(0xff000000u | rampColour(density, stop_limit).rgb));
 }
 
 WeightPicture weightPicture(const Weighing& w, const Limit& limit, const std::vector<Zone>& zones) {
   WeightPicture out;
-  const int columns = static_cast<int>(std::min<int64_t>(w.frame.columns, 12000)), rows = static_cast<int>(std::min<int64_t>(w.frame.rows, 12000));
+  const int columns = static_cast<int>(std::min<int64_t>(w.frame.columns, 12000)),
+            rows = static_cast<int>(std::min<int64_t>(w.frame.rows, 12000));
   if (columns <= 1 || rows <= 1) return out;
   const double cell = w.frame.lattice.cell_mm;
   out.image = QImage(columns, rows, QImage::Format_ARGB32_Premultiplied);
   out.image.fill(Qt::transparent);
-  out.place_mm = QRectF(w.frame.lattice.origin.x, w.frame.lattice.origin.y, columns * cell, rows * cell);
+  out.place_mm =
+      QRectF(w.frame.lattice.origin.x, w.frame.lattice.origin.y, columns * cell, rows * cell);
   for (int r = 0; r < rows; ++r) {
     auto* line = reinterpret_cast<QRgb*>(out.image.scanLine(r));
     for (int c = 0; c < columns; ++c) {
       const double d = w.map.density(c, r);
       if (d < kCovered_mm_per_mm2) continue;
-      line[c] = rampColour(d, limit.stop).rgb();
+      line[c] = 0xff000000u | rampColour(d, limit.stop).rgb;
     }
   }
   for (int r = 0; r + 1 < rows; ++r)
     for (int c = 0; c + 1 < columns; ++c) {
-      std::array<double, 4> d{w.map.density(c, r), w.map.density(c + 1, r), w.map.density(c + 1, r + 1), w.map.density(c, r + 1)};
+      std::array<double, 4> d{w.map.density(c, r), w.map.density(c + 1, r),
+                              w.map.density(c + 1, r + 1), w.map.density(c, r + 1)};
       if (std::max({d[0], d[1], d[2], d[3]}) < 0.5 * limit.check) continue;
       const Point p = w.frame.lattice.sample(c, r);
       const double factor = zones.empty() ? 1 : limitFactorAt(zones, p);
-      for (const auto& [level, path] : {std::pair{limit.check * factor, &out.check}, std::pair{limit.stop * factor, &out.stop}}) {
+      for (const auto& [level, path] : {std::pair{limit.check * factor, &out.check},
+                                        std::pair{limit.stop * factor, &out.stop}}) {
         std::array<double, 4> v = d;
         for (double& x : v) x -= level;
         addCell(*path, v, p.x, p.y, cell);

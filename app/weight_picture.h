@@ -10,13 +10,14 @@ namespace rt {
 
 /// What the weight lens draws over the cloth, in layout millimetres.
 struct WeightPicture {
-  QImage image;            ///< One pixel a sample.
+  QImage image;  ///< One pixel a sample.
   QRectF place_mm;
   QPainterPath check, stop;  ///< Iso-lines at the two limits.
 };
 
-/// Colour of a density on the ramp: even steps in lightness, from cloth to ink.
-QColor rampColour(double density, double stop_limit);
-WeightPicture weightPicture(const Weighing& weighing, const Limit& limit, const std::vector<Zone>& zones);
+/// Colour of a density on the ramp.
+QColor weightColour(double density, double stop_limit);
+WeightPicture weightPicture(const Weighing& weighing, const Limit& limit,
+                            const std::vector<Zone>& zones);
 
 }  // namespace rt

@@ -39,7 +39,8 @@ void WorkThread::paintEvent(QPaintEvent*) {
   p.drawLine(width() - 1, 0, width() - 1, height());
   const double x = width() / 2.0;
   // the thread: dashes like a running stitch
-  p.setPen(QPen(look::isDark() ? QColor(0x5f, 0x9a, 0x9c) : QColor(0x83, 0xb5, 0xb7), 3, Qt::CustomDashLine, Qt::RoundCap));
+  p.setPen(QPen(look::isDark() ? QColor(0x5f, 0x9a, 0x9c) : QColor(0x83, 0xb5, 0xb7), 3,
+                Qt::CustomDashLine, Qt::RoundCap));
   QPen thread = p.pen();
   thread.setDashPattern({2.4, 2.2});
   p.setPen(thread);
@@ -57,19 +58,23 @@ void WorkThread::paintEvent(QPaintEvent*) {
       p.drawRoundedRect(box, 12, 12);
     }
     const double knot = std::min(24.0, box.height() * 0.36);
-    look::drawState(p, QRectF(x - knot / 2, box.top() + 7, knot, knot), verdictOf(desk_, station).state);
+    look::drawState(p, QRectF(x - knot / 2, box.top() + 7, knot, knot),
+                    verdictOf(desk_, station).state);
     p.setPen(look::colours().ink);
     p.setFont(look::text(9.5, here));
-    p.drawText(QRectF(box.left(), box.top() + 8 + knot, box.width(), box.height() - knot - 9), Qt::AlignHCenter | Qt::AlignVCenter, nameOf(station));
+    p.drawText(QRectF(box.left(), box.top() + 8 + knot, box.width(), box.height() - knot - 9),
+               Qt::AlignHCenter | Qt::AlignVCenter, nameOf(station));
     p.setPen(look::colours().quiet);
     p.setFont(look::text(8));
-    p.drawText(QRectF(box.right() - 16, box.top() + 3, 12, 14), Qt::AlignRight, QString::number(i + 1));
+    p.drawText(QRectF(box.right() - 16, box.top() + 3, 12, 14), Qt::AlignRight,
+               QString::number(i + 1));
   }
 }
 
 void WorkThread::mousePressEvent(QMouseEvent* event) {
   for (int i = 0; i < kStations; ++i)
-    if (knotRect(static_cast<Station>(i)).contains(event->pos())) emit chosen(static_cast<Station>(i));
+    if (knotRect(static_cast<Station>(i)).contains(event->pos()))
+      emit chosen(static_cast<Station>(i));
 }
 
 void WorkThread::keyPressEvent(QKeyEvent* event) {
@@ -85,7 +90,10 @@ bool WorkThread::event(QEvent* event) {
     const auto station = static_cast<Station>(i);
     if (!knotRect(station).contains(help->pos())) continue;
     const StationVerdict v = verdictOf(desk_, station);
-    QToolTip::showText(help->globalPos(), tr("%1 (%2): %3. %4").arg(nameOf(station)).arg(i + 1).arg(look::nameOf(v.state), v.word), this);
+    QToolTip::showText(
+        help->globalPos(),
+        tr("%1 (%2): %3. %4").arg(nameOf(station)).arg(i + 1).arg(look::nameOf(v.state), v.word),
+        this);
   }
   return true;
 }

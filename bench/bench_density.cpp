@@ -40,12 +40,14 @@ void drawAndFilter(benchmark::State& state) {
   const Pattern& p = sample(static_cast<size_t>(state.range(0)));
   const Frame frame = frameFor(boundsOfThread(p), 0.25);
   for (auto _ : state) {
-    cv::Mat sum = cv::Mat::zeros(static_cast<int>(frame.rows), static_cast<int>(frame.columns), CV_16U);
+    cv::Mat sum =
+        cv::Mat::zeros(static_cast<int>(frame.rows), static_cast<int>(frame.columns), CV_16U);
     cv::Mat layer = cv::Mat::zeros(sum.size(), CV_8U);
     constexpr int kShift = 6;
     forEachSegment(p, [&](Point a, Point b, size_t) {
       auto px = [&](Point q) {
-        return cv::Point(static_cast<int>((q.x - frame.lattice.origin.x) / 0.25 * (1 << kShift)), static_cast<int>((q.y - frame.lattice.origin.y) / 0.25 * (1 << kShift)));
+        return cv::Point(static_cast<int>((q.x - frame.lattice.origin.x) / 0.25 * (1 << kShift)),
+                         static_cast<int>((q.y - frame.lattice.origin.y) / 0.25 * (1 << kShift)));
       };
       cv::line(layer, px(a), px(b), cv::Scalar(40), 1, cv::LINE_AA, kShift);
     });
@@ -54,7 +56,8 @@ void drawAndFilter(benchmark::State& state) {
   }
 }
 
-/// One piece of 5,000 stitches moved in a layout of 200,000: its own map is made anew and exchanged.
+/// One piece of 5,000 stitches moved in a layout of 200,000: its own map is made anew and
+/// exchanged.
 void movePiece(benchmark::State& state) {
   const Pattern& all = sample(200'000);
   const Pattern piece = bench::fills(5'000);
@@ -74,6 +77,11 @@ void movePiece(benchmark::State& state) {
 
 }  // namespace
 
-BENCHMARK(densityMap)->Arg(125'000)->Arg(250'000)->Arg(500'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+BENCHMARK(densityMap)
+    ->Arg(125'000)
+    ->Arg(250'000)
+    ->Arg(500'000)
+    ->Arg(1'000'000)
+    ->Unit(benchmark::kMillisecond);
 BENCHMARK(drawAndFilter)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 BENCHMARK(movePiece)->Unit(benchmark::kMillisecond);

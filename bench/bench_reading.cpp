@@ -15,7 +15,8 @@ const std::string& million() {
 }
 
 void readStitches(benchmark::State& state) {
-  for (auto _ : state) benchmark::DoNotOptimize(rt::readStitchCsv(million(), "bench").pattern.stitches.size());
+  for (auto _ : state)
+    benchmark::DoNotOptimize(rt::readStitchCsv(million(), "bench").pattern.stitches.size());
   state.SetBytesProcessed(static_cast<int64_t>(state.iterations() * million().size()));
 }
 

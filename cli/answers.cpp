@@ -11,7 +11,8 @@ void printLines(const Json& value, const std::string& indent) {
       std::cout << indent << key << ":\n";
       printLines(item, indent + "  ");
     } else {
-      std::cout << indent << key << ": " << (item.is_string() ? item.get<std::string>() : item.dump()) << '\n';
+      std::cout << indent << key << ": "
+                << (item.is_string() ? item.get<std::string>() : item.dump()) << '\n';
     }
   }
 }
@@ -31,7 +32,10 @@ Json pair(Point p) {
 
 Json boundsJson(const Box& box) {
   if (box.empty()) return {{"x_mm", 0}, {"y_mm", 0}, {"width_mm", 0}, {"height_mm", 0}};
-  return {{"x_mm", box.left}, {"y_mm", box.top}, {"width_mm", box.width()}, {"height_mm", box.height()}};
+  return {{"x_mm", box.left},
+          {"y_mm", box.top},
+          {"width_mm", box.width()},
+          {"height_mm", box.height()}};
 }
 
 Json infoOf(const Pattern& pattern, const ShopData& shop) {

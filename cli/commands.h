@@ -26,6 +26,7 @@ void addAlign(CLI::App& app, Session& session);
 void addTemplate(CLI::App& app, Session& session);
 
 /// A command with `--json` and help in the house's words.
-CLI::App* command(CLI::App& app, Session& session, const std::string& name, const std::string& what);
+CLI::App* command(CLI::App& app, Session& session, const std::string& name,
+                  const std::string& what);
 
 }  // namespace rt::cli

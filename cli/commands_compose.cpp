@@ -35,7 +35,9 @@ DigitiseOptions optionsFrom(const DigitiseWords& words) {
     requireRange(words.angle, -360, 360, "--angle");
     o.angle_deg = words.angle;
   }
-  o.underlay = words.underlay == "none" ? Underlay::None : words.underlay == "full" ? Underlay::Full : Underlay::Light;
+  o.underlay = words.underlay == "none"   ? Underlay::None
+               : words.underlay == "full" ? Underlay::Full
+                                          : Underlay::Light;
   return o;
 }
 
@@ -51,12 +53,15 @@ Json digitise(const DigitiseWords& words, const Session& session) {
     requireRange(width, 1, 5000, "--width");
   }
   placeArtwork(artwork, width);
-  const Digitised made = digitiseArtwork(artwork, options, std::filesystem::path(words.file).stem().string());
+  const Digitised made =
+      digitiseArtwork(artwork, options, std::filesystem::path(words.file).stem().string());
   writeStitchFile(words.out, made.pattern);
   Json answer = infoOf(made.pattern, readShopData(session.data));
   Json shapes = Json::array();
   for (const SewnShape& s : made.shapes)
-    shapes.push_back({{"element", s.element}, {"kind", s.kind == Kind::Unknown ? "unsewn" : std::string(name(s.kind))}, {"area_mm2", s.area_mm2}});
+    shapes.push_back({{"element", s.element},
+                      {"kind", s.kind == Kind::Unknown ? "unsewn" : std::string(name(s.kind))},
+                      {"area_mm2", s.area_mm2}});
   answer["shapes"] = shapes;
   answer["warnings"] = made.warnings;
   return answer;
@@ -65,9 +70,14 @@ Json digitise(const DigitiseWords& words, const Session& session) {
 Json faces(const Session& session) {
   Json list = Json::array();
   for (const StrokeFace& f : listFaces(session.data))
-    list.push_back({{"id", f.id}, {"name", f.name}, {"style", f.style}, {"joins", f.joins},
-                    {"min_height_mm", f.min_height_mm}, {"max_height_mm", f.max_height_mm},
-                    {"licence", f.licence}, {"file", f.file}});
+    list.push_back({{"id", f.id},
+                    {"name", f.name},
+                    {"style", f.style},
+                    {"joins", f.joins},
+                    {"min_height_mm", f.min_height_mm},
+                    {"max_height_mm", f.max_height_mm},
+                    {"licence", f.licence},
+                    {"file", f.file}});
   return {{"faces", list}};
 }
 
@@ -85,7 +95,9 @@ Json letterCommand(const LetterWords& words, const Session& session) {
   o.arc_side = words.side == "outside" ? ArcSide::Outside : ArcSide::Inside;
   if (words.fromChord) o.arc_radius_mm = arcFromChord(words.chord, words.sagitta).radius_mm;
   if (words.onArc) {
-    if (!(words.radius > 0)) throw Error("an arc radius must be over 0 mm", "--arc-radius", "leave it out for straight text");
+    if (!(words.radius > 0))
+      throw Error("an arc radius must be over 0 mm", "--arc-radius",
+                  "leave it out for straight text");
     o.arc_radius_mm = words.radius;
   }
   const Lettering made = letter(composed(words.text), loadFace(session.data, words.face), o);
@@ -97,9 +109,13 @@ Json letterCommand(const LetterWords& words, const Session& session) {
   answer["span_deg"] = made.span_deg;
   Json glyphs = Json::array();
   for (const PlacedGlyph& g : made.glyphs)
-    glyphs.push_back({{"text", g.text}, {"x_mm", g.at.x}, {"y_mm", g.at.y}, {"angle_deg", g.angle_deg},
-                      {"gap_to_next_mm", g.gap_to_next_mm ? Json(*g.gap_to_next_mm) : Json(nullptr)},
-                      {"joined_to_next", g.joined_to_next ? Json(*g.joined_to_next) : Json(nullptr)}});
+    glyphs.push_back(
+        {{"text", g.text},
+         {"x_mm", g.at.x},
+         {"y_mm", g.at.y},
+         {"angle_deg", g.angle_deg},
+         {"gap_to_next_mm", g.gap_to_next_mm ? Json(*g.gap_to_next_mm) : Json(nullptr)},
+         {"joined_to_next", g.joined_to_next ? Json(*g.joined_to_next) : Json(nullptr)}});
   answer["glyphs"] = glyphs;
   answer["warnings"] = made.warnings;
   return answer;
@@ -123,7 +139,8 @@ void addDigitise(CLI::App& app, Session& session) {
   c->add_option("--row-spacing", w->row_spacing, "Between thread lines of a fill, mm");
   c->add_option("--stitch-length", w->stitch_length, "Along a fill's rows, mm");
   CLI::Option* angle = c->add_option("--angle", w->angle, "Of fill rows, degrees clockwise");
-  c->add_option("--underlay", w->underlay, "none, light or full")->check(CLI::IsMember({"none", "light", "full"}));
+  c->add_option("--underlay", w->underlay, "none, light or full")
+      ->check(CLI::IsMember({"none", "light", "full"}));
   c->add_option("--pull", w->pull, "Pull compensation, mm in all");
   c->add_option("-o", w->out, "File to write")->required();
   c->callback([&session, w, angle] {
@@ -144,7 +161,8 @@ void addLetter(CLI::App& app, Session& session) {
   c->add_option("--face", w->face, "Face id")->required();
   c->add_option("--height", w->height, "Cap height, mm")->required();
   CLI::Option* radius = c->add_option("--arc-radius", w->radius, "Baseline radius, mm");
-  c->add_option("--arc-side", w->side, "inside or outside")->check(CLI::IsMember({"inside", "outside"}));
+  c->add_option("--arc-side", w->side, "inside or outside")
+      ->check(CLI::IsMember({"inside", "outside"}));
   CLI::Option* chord = c->add_option("--chord", w->chord, "Chord of the baseline, mm");
   CLI::Option* sagitta = c->add_option("--sagitta", w->sagitta, "Its sagitta, mm");
   chord->needs(sagitta)->excludes(radius);
@@ -160,7 +178,8 @@ void addLetter(CLI::App& app, Session& session) {
 }
 
 void addArc(CLI::App& app, Session& session) {
-  CLI::App* c = command(app, session, "arc", "The circle of a chord and sagitta, or through three points");
+  CLI::App* c =
+      command(app, session, "arc", "The circle of a chord and sagitta, or through three points");
   auto chord = std::make_shared<double>(0), sagitta = std::make_shared<double>(0);
   auto points = std::make_shared<std::vector<std::string>>();
   CLI::Option* byChord = c->add_option("--chord", *chord, "Chord, mm");
@@ -170,13 +189,17 @@ void addArc(CLI::App& app, Session& session) {
   bySagitta->needs(byChord);
   byPoints->excludes(byChord)->excludes(bySagitta);
   c->callback([&session, chord, sagitta, points, byPoints, byChord] {
-    if (byPoints->count() + byChord->count() == 0) throw CLI::RequiredError("--chord and --sagitta, or --points");
+    if (byPoints->count() + byChord->count() == 0)
+      throw CLI::RequiredError("--chord and --sagitta, or --points");
     const bool three = byPoints->count() > 0;
     std::vector<Point> p;
     for (const std::string& text : *points) p.push_back(pointFrom(text));
     session.run = [chord, sagitta, p, three] {
       const Arc arc = three ? arcThrough(p[0], p[1], p[2]) : arcFromChord(*chord, *sagitta);
-      return Json{{"radius_mm", arc.radius_mm}, {"span_deg", arc.span_deg}, {"arc_length_mm", arc.arc_length_mm}, {"centre_mm", pair(arc.centre)}};
+      return Json{{"radius_mm", arc.radius_mm},
+                  {"span_deg", arc.span_deg},
+                  {"arc_length_mm", arc.arc_length_mm},
+                  {"centre_mm", pair(arc.centre)}};
     };
   });
 }

@@ -3,6 +3,7 @@
 #include <cstdio>
 
 #include "commands.h"
+#include "density_png.h"
 #include "error.h"
 #include "exchange.h"
 #include "file_io.h"
@@ -25,7 +26,7 @@ Pattern read(const std::string& file) {
 }
 
 struct DensityWords {
-  std::string file, fabric = "woven-cotton", zones, map;
+  std::string file, fabric = "woven-cotton", zones, map, png;
   double scale = 1, cell = 0.25;
 };
 
@@ -40,9 +41,11 @@ Json findingJson(const Finding& f, const Remedy* scale) {
   for (const Remedy& r : f.remedies) remedies.push_back(remedyJson(r));
   if (scale && scale->value > 0 && (f.kind == FindingKind::Density || f.kind == FindingKind::Holes))
     remedies.push_back(remedyJson(*scale));
-  return {{"kind", name(f.kind)},   {"severity", name(f.severity)}, {"at_mm", pair(f.at)},
-          {"bounds", boundsJson(f.bounds)}, {"area_mm2", f.area_mm2}, {"value", f.value},
-          {"limit", f.limit},       {"cause", f.cause},             {"remedies", remedies}};
+  return {{"kind", name(f.kind)},   {"severity", name(f.severity)},
+          {"at_mm", pair(f.at)},    {"bounds", boundsJson(f.bounds)},
+          {"area_mm2", f.area_mm2}, {"value", f.value},
+          {"limit", f.limit},       {"cause", f.cause},
+          {"remedies", remedies}};
 }
 
 std::string mapCsv(const Weighing& w) {
@@ -51,7 +54,8 @@ std::string mapCsv(const Weighing& w) {
   for (int64_t row = 0; row < w.frame.rows; ++row)
     for (int64_t column = 0; column < w.frame.columns; ++column) {
       const Point p = w.frame.lattice.sample(column, row);
-      const int n = std::snprintf(line, sizeof line, "%.4f,%.4f,%.4f\n", p.x, p.y, w.map.density(column, row));
+      const int n = std::snprintf(line, sizeof line, "%.4f,%.4f,%.4f\n", p.x, p.y,
+                                  w.map.density(column, row));
       out.append(line, static_cast<size_t>(n));
     }
   return out;
@@ -61,19 +65,23 @@ Json density(const DensityWords& words, const Session& session) {
   const ShopData shop = readShopData(session.data);
   const Fabric& fabric = fabricById(shop.fabrics, words.fabric);
   if (!(words.cell >= 0.05) || !(words.cell <= 1))
-    throw Error("a cell of " + formatNumber(words.cell, 3) + " mm is no use for a disc of 1 mm", "cell",
-                "give 0.05 to 1 mm; 0.25 is usual");
+    throw Error("a cell of " + formatNumber(words.cell, 3) + " mm is no use for a disc of 1 mm",
+                "cell", "give 0.05 to 1 mm; 0.25 is usual");
   if (!(words.scale > 0) || !(words.scale <= 100))
-    throw Error("a scale of " + formatNumber(words.scale, 3) + " cannot be sewn", "scale", "give a scale over 0 and up to 100");
-  const std::vector<Zone> zones = words.zones.empty() ? std::vector<Zone>{} : readZones(words.zones);
+    throw Error("a scale of " + formatNumber(words.scale, 3) + " cannot be sewn", "scale",
+                "give a scale over 0 and up to 100");
+  const std::vector<Zone> zones =
+      words.zones.empty() ? std::vector<Zone>{} : readZones(words.zones);
   Pattern pattern = read(words.file);
-  if (words.scale != 1) pattern = transformed(std::move(pattern), Transform::scaling(words.scale, words.scale));
+  if (words.scale != 1)
+    pattern = transformed(std::move(pattern), Transform::scaling(words.scale, words.scale));
   const Weighing w = weigh(pattern, fabric, zones, words.cell);
   if (!words.map.empty()) {
     if (w.frame.columns * w.frame.rows > 200'000'000)
       throw Error("the map would have over 200 million rows", "map", "take a larger --cell");
     writeFile(words.map, mapCsv(w));
   }
+  if (!words.png.empty()) writeDensityPng(w, fabric.density_mm_per_mm2, words.png);
   const DensityReport& r = w.report;
   Remedy scale;
   const bool heavy = std::any_of(r.findings.begin(), r.findings.end(), [](const Finding& f) {
@@ -105,7 +113,9 @@ struct ResizeWords {
 double factor(const std::string& typed, double now, const char* what) {
   const double want = parseLength_mm(typed);
   if (!(now > 0)) throw Error(std::string("the design has no ") + what, what, "give a --scale");
-  if (!(want > 0)) throw Error(std::string("a ") + what + " of " + typed + " cannot be sewn", what, "give one over 0 mm");
+  if (!(want > 0))
+    throw Error(std::string("a ") + what + " of " + typed + " cannot be sewn", what,
+                "give one over 0 mm");
   return want / now;
 }
 
@@ -122,12 +132,16 @@ Json resize(const ResizeWords& words, const Session& session) {
   size_t count = 0;
   for (const ResizedBlock& b : r.blocks) {
     count += b.stitches_after;
-    blocks.push_back({{"kind", name(b.kind)}, {"spacing_before_mm", b.spacing_before_mm},
-                      {"spacing_after_mm", b.spacing_after_mm}, {"stitches_before", b.stitches_before},
+    blocks.push_back({{"kind", name(b.kind)},
+                      {"spacing_before_mm", b.spacing_before_mm},
+                      {"spacing_after_mm", b.spacing_after_mm},
+                      {"stitches_before", b.stitches_before},
                       {"stitches_after", b.stitches_after}});
   }
-  return {{"scale_x", scale}, {"scale_y", words.scale_y != 0 ? words.scale_y : scale}, {"method", "keep-stitches"},
-          {"stitches_before", count}, {"stitches_after", count}, {"blocks", blocks}, {"warnings", r.warnings}};
+  return {{"scale_x", scale},          {"scale_y", words.scale_y != 0 ? words.scale_y : scale},
+          {"method", "keep-stitches"}, {"stitches_before", count},
+          {"stitches_after", count},   {"blocks", blocks},
+          {"warnings", r.warnings}};
 }
 
 }  // namespace
@@ -150,7 +164,9 @@ void addDensity(CLI::App& app, Session& session) {
   c->add_option("--cell", words->cell, "Sample spacing, mm");
   c->add_option("--zones", words->zones, "Zones, JSON");
   c->add_option("--map", words->map, "Write every sample, CSV");
-  c->callback([&session, words] { session.run = [&session, words] { return density(*words, session); }; });
+  c->add_option("--png", words->png, "Write the map as a picture, PNG");
+  c->callback(
+      [&session, words] { session.run = [&session, words] { return density(*words, session); }; });
 }
 
 void addResize(CLI::App& app, Session& session) {
@@ -165,7 +181,8 @@ void addResize(CLI::App& app, Session& session) {
   c->add_option("--scale-y", words->scale_y, "Factor in y, if another");
   c->add_flag("--keep-stitches", words->keep, "Keep every stitch (the only way as yet)");
   c->add_option("-o", words->out, "File to write")->required();
-  c->callback([&session, words] { session.run = [&session, words] { return resize(*words, session); }; });
+  c->callback(
+      [&session, words] { session.run = [&session, words] { return resize(*words, session); }; });
 }
 
 }  // namespace rt::cli

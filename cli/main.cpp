@@ -9,7 +9,8 @@
 
 namespace rt::cli {
 
-CLI::App* command(CLI::App& app, Session& session, const std::string& name, const std::string& what) {
+CLI::App* command(CLI::App& app, Session& session, const std::string& name,
+                  const std::string& what) {
   CLI::App* c = app.add_subcommand(name, what);
   c->add_flag("--json", session.as_json, "Answer with one JSON object");
   return c;
@@ -29,7 +30,8 @@ int run(int argc, char** argv) {
   CLI::App app{"Computes what embroidery layouts need: size, density, hoopings, alignment"};
   app.require_subcommand(1);
   Session session;
-  for (auto* add : {addInfo, addDensity, addResize, addDigitise, addFaces, addLetter, addArc, addPlan, addAlign, addTemplate})
+  for (auto* add : {addInfo, addDensity, addResize, addDigitise, addFaces, addLetter, addArc,
+                    addPlan, addAlign, addTemplate})
     add(app, session);
   try {
     app.parse(argc, argv);

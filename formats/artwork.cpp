@@ -20,8 +20,8 @@
 namespace rt {
 namespace {
 
-constexpr double kPixel_mm = 25.4 / 96;    // the CSS pixel
-constexpr double kFlatness_px = 0.04;      // about 0.01 mm
+constexpr double kPixel_mm = 25.4 / 96;  // the CSS pixel
+constexpr double kFlatness_px = 0.04;    // about 0.01 mm
 constexpr double kLeastOpacity = 0.5;
 constexpr size_t kLargestDrawing = 64u << 20;
 
@@ -43,7 +43,8 @@ class Cleaner {
 
   std::string run(std::string_view svg, const std::string& where) {
     pugi::xml_document doc;
-    const auto result = doc.load_buffer(svg.data(), svg.size(), pugi::parse_default | pugi::parse_doctype | pugi::parse_ws_pcdata);
+    const auto result = doc.load_buffer(
+        svg.data(), svg.size(), pugi::parse_default | pugi::parse_doctype | pugi::parse_ws_pcdata);
     if (!result)
       throw Error(std::string("this is not well-formed XML: ") + result.description(),
                   where + " byte " + std::to_string(result.offset), "export the drawing again");
@@ -76,7 +77,8 @@ class Cleaner {
       } else {
         for (const char* effect : {"filter", "mask"})
           if (child.attribute(effect) && std::strcmp(child.attribute(effect).value(), "none") != 0)
-            out_.warnings.push_back(std::string(effect) + " on " + std::string(tag) + called + " is not followed exactly");
+            out_.warnings.push_back(std::string(effect) + " on " + std::string(tag) + called +
+                                    " is not followed exactly");
         clean(child);
       }
       child = next;
@@ -102,7 +104,8 @@ std::string resolved(const std::string& svg, const std::string& where, Size& siz
     if (problem) g_error_free(problem);
     throw Error(what + detail, where, "export the drawing again as plain SVG");
   };
-  RsvgHandle* raw = rsvg_handle_new_from_data(reinterpret_cast<const guint8*>(svg.data()), svg.size(), &problem);
+  RsvgHandle* raw =
+      rsvg_handle_new_from_data(reinterpret_cast<const guint8*>(svg.data()), svg.size(), &problem);
   if (!raw) fail("the drawing cannot be read");
   const std::unique_ptr<GObject, Release> keep(G_OBJECT(raw));
   rsvg_handle_set_dpi(raw, 96);
@@ -115,7 +118,8 @@ std::string resolved(const std::string& svg, const std::string& where, Size& siz
       size = {viewBox.width, viewBox.height};
     } else {
       // without size and viewBox the drawing's own bounds are its size
-      if (!rsvg_handle_get_geometry_for_element(raw, nullptr, &ink, nullptr, &problem)) fail("the drawing has no size");
+      if (!rsvg_handle_get_geometry_for_element(raw, nullptr, &ink, nullptr, &problem))
+        fail("the drawing has no size");
       origin = {std::min(0.0, ink.x), std::min(0.0, ink.y)};
       size = {ink.x + ink.width - origin.x, ink.y + ink.height - origin.y};
     }
@@ -129,7 +133,8 @@ std::string resolved(const std::string& svg, const std::string& where, Size& siz
   const std::unique_ptr<cairo_t, Release> context(cairo_create(surface.get()));
   cairo_translate(context.get(), -origin.x, -origin.y);
   const RsvgRectangle viewport{0, 0, size.width, size.height};
-  if (!rsvg_handle_render_document(raw, context.get(), &viewport, &problem)) fail("the drawing cannot be painted");
+  if (!rsvg_handle_render_document(raw, context.get(), &viewport, &problem))
+    fail("the drawing cannot be painted");
   cairo_surface_finish(surface.get());
   return out;
 }
@@ -143,7 +148,8 @@ struct Paint {
 /// Collects painted paths from the resolved drawing.
 class Collector {
  public:
-  Collector(const pugi::xml_document& doc, const std::string& where, Artwork& out) : where_(where), out_(out) {
+  Collector(const pugi::xml_document& doc, const std::string& where, Artwork& out)
+      : where_(where), out_(out) {
     index(doc.document_element());
   }
 
@@ -171,7 +177,8 @@ class Collector {
   }
 
   void visit(const pugi::xml_node& node, const Transform& outer, double opacity, const Area* clip) {
-    if (++depth_ > 200) throw Error("the drawing nests too deep", where_, "export the drawing again as plain SVG");
+    if (++depth_ > 200)
+      throw Error("the drawing nests too deep", where_, "export the drawing again as plain SVG");
     const Transform here = outer * parseMatrix(node.attribute("transform").value());
     Area clipped;
     if (const pugi::xml_node path = referred(node.attribute("clip-path").value())) {
@@ -186,8 +193,10 @@ class Collector {
     } else if (tag == "rect") {
       // cairo paints only pages and masks as rectangles
     } else if (tag == "use") {
-      const Transform moved = here * Transform::moving({node.attribute("x").as_double(), node.attribute("y").as_double()});
-      if (const pugi::xml_node target = referred(node.attribute("xlink:href").value())) visit(target, moved, opacity, clip);
+      const Transform moved = here * Transform::moving({node.attribute("x").as_double(),
+                                                        node.attribute("y").as_double()});
+      if (const pugi::xml_node target = referred(node.attribute("xlink:href").value()))
+        visit(target, moved, opacity, clip);
     } else if (tag == "image") {
       out_.warnings.push_back("a picture is not sewn: draw over it instead");
     } else {
@@ -201,12 +210,14 @@ class Collector {
     for (const pugi::xml_node& child : clipPath.children()) {
       if (localName(child.name()) == "rect") {
         const double x = child.attribute("x").as_double(), y = child.attribute("y").as_double();
-        const double w = child.attribute("width").as_double(), h = child.attribute("height").as_double();
+        const double w = child.attribute("width").as_double(),
+                     h = child.attribute("height").as_double();
         area.push_back({here({x, y}), here({x + w, y}), here({x + w, y + h}), here({x, y + h})});
         continue;
       }
       const bool evenOdd = std::strcmp(child.attribute("clip-rule").value(), "evenodd") == 0;
-      const Area part = pathArea(child.attribute("d").value(), here, evenOdd ? FillRule::EvenOdd : FillRule::NonZero);
+      const Area part = pathArea(child.attribute("d").value(), here,
+                                 evenOdd ? FillRule::EvenOdd : FillRule::NonZero);
       area.insert(area.end(), part.begin(), part.end());
     }
     return area;
@@ -256,7 +267,9 @@ class Collector {
   }
 
   static Colour colourFrom(double r, double g, double b) {
-    auto byte = [](double v) { return static_cast<uint32_t>(std::clamp(std::lround(v * 255), 0L, 255L)); };
+    auto byte = [](double v) {
+      return static_cast<uint32_t>(std::clamp(std::lround(v * 255), 0L, 255L));
+    };
     return {byte(r) << 16 | byte(g) << 8 | byte(b)};
   }
 
@@ -285,26 +298,31 @@ class Collector {
       stops.push_back({1, stops.back().second});
       for (size_t i = 1; i < stops.size(); ++i)
         for (size_t k = 0; k < 4; ++k)
-          sum[k] += (stops[i].first - stops[i - 1].first) * (stops[i].second[k] + stops[i - 1].second[k]) / 2;
+          sum[k] += (stops[i].first - stops[i - 1].first) *
+                    (stops[i].second[k] + stops[i - 1].second[k]) / 2;
     } else {
       for (const auto& stop : stops)
         for (size_t k = 0; k < 4; ++k) sum[k] += stop.second[k] / static_cast<double>(stops.size());
     }
-    if (stops.empty()) out_.warnings.push_back("a pattern's colour could not be told; grey is sewn");
+    if (stops.empty())
+      out_.warnings.push_back("a pattern's colour could not be told; grey is sewn");
     if (!stops.empty()) p.opacity *= sum[3];
     return stops.empty() ? Colour{0x808080} : colourFrom(sum[0], sum[1], sum[2]);
   }
 
-  void gather(const pugi::xml_node& node, std::vector<std::pair<double, std::array<double, 4>>>& stops) const {
+  void gather(const pugi::xml_node& node,
+              std::vector<std::pair<double, std::array<double, 4>>>& stops) const {
     for (const pugi::xml_node& child : node.children()) {
       const bool stop = localName(child.name()) == "stop";
       double r = 0, g = 0, b = 0;
       const std::string text = property(child, stop ? "stop-color" : "fill");
       if (std::sscanf(text.c_str(), "rgb(%lf%%,%lf%%,%lf%%)", &r, &g, &b) == 3)
-        stops.push_back({child.attribute("offset").as_double(),
-                         {r / 100, g / 100, b / 100, stop ? number(property(child, "stop-opacity"), 1) : 1}});
+        stops.push_back(
+            {child.attribute("offset").as_double(),
+             {r / 100, g / 100, b / 100, stop ? number(property(child, "stop-opacity"), 1) : 1}});
       if (localName(child.name()) == "use") {
-        if (const pugi::xml_node target = referred(child.attribute("xlink:href").value())) gather(target, stops);
+        if (const pugi::xml_node target = referred(child.attribute("xlink:href").value()))
+          gather(target, stops);
       } else {
         gather(child, stops);
       }
@@ -313,12 +331,14 @@ class Collector {
 
   std::string nextName() { return "shape " + std::to_string(++count_); }
 
-  void addPath(const pugi::xml_node& node, const Transform& here, double opacity, const Area* clip) {
+  void addPath(const pugi::xml_node& node, const Transform& here, double opacity,
+               const Area* clip) {
     const Paint fill = paint(node, "fill"), stroke = paint(node, "stroke");
     const std::string called = nextName();
     if (fill.on) {
       const bool evenOdd = property(node, "fill-rule") == "evenodd";
-      Area area = pathArea(node.attribute("d").value(), here, evenOdd ? FillRule::EvenOdd : FillRule::NonZero);
+      Area area = pathArea(node.attribute("d").value(), here,
+                           evenOdd ? FillRule::EvenOdd : FillRule::NonZero);
       if (clip) area = intersection(area, *clip);
       if (fill.opacity * opacity > kLeastOpacity)
         addArea(area, fill.colour, called);
@@ -331,8 +351,9 @@ class Collector {
   void addArea(const Area& px, Colour colour, const std::string& called) {
     if (px.empty()) return;
     const Box box = boundsOf(px);
-    const bool page = out_.shapes.empty() && colour.rgb == 0xffffff && box.left <= 0.5 && box.top <= 0.5 &&
-                      box.right >= page_.width - 0.5 && box.bottom >= page_.height - 0.5;
+    const bool page = out_.shapes.empty() && colour.rgb == 0xffffff && box.left <= 0.5 &&
+                      box.top <= 0.5 && box.right >= page_.width - 0.5 &&
+                      box.bottom >= page_.height - 0.5;
     if (page) return;  // a white page behind everything is paper, not ink
     Shape shape;
     shape.element = called;
@@ -341,8 +362,8 @@ class Collector {
     out_.shapes.push_back(std::move(shape));
   }
 
-  void addStroke(const pugi::xml_node& node, const Transform& here, const Paint& stroke, double opacity,
-                 const Area* clip, const std::string& called) {
+  void addStroke(const pugi::xml_node& node, const Transform& here, const Paint& stroke,
+                 double opacity, const Area* clip, const std::string& called) {
     const double scale = std::sqrt(std::abs(here.determinant()));
     const double width_px = number(property(node, "stroke-width"), 1) * scale;
     if (width_px <= 0) return;
@@ -351,9 +372,12 @@ class Collector {
       return;
     }
     const std::string cap = property(node, "stroke-linecap");
-    const LineEnd end = cap == "round" ? LineEnd::Round : cap == "square" ? LineEnd::Square : LineEnd::Butt;
+    const LineEnd end = cap == "round"    ? LineEnd::Round
+                        : cap == "square" ? LineEnd::Square
+                                          : LineEnd::Butt;
     const std::vector<double> dashes = dashesOf(property(node, "stroke-dasharray"));
-    for (SubPath sub : parsePath(node.attribute("d").value(), kFlatness_px / std::max(scale, 1e-6), where_)) {
+    for (SubPath sub :
+         parsePath(node.attribute("d").value(), kFlatness_px / std::max(scale, 1e-6), where_)) {
       if (sub.closed) sub.points.push_back(sub.points.front());
       for (std::vector<Point>& line : dashed(sub.points, dashes)) {
         for (Point& p : line) p = here(p);
@@ -364,7 +388,9 @@ class Collector {
 
   void addLine(std::vector<Point>& line, double width_px, LineEnd end, bool closed, Colour colour,
                const Area* clip, const std::string& called) {
-    line.erase(std::unique(line.begin(), line.end(), [](Point a, Point b) { return distance(a, b) < 1e-4; }), line.end());
+    line.erase(std::unique(line.begin(), line.end(),
+                           [](Point a, Point b) { return distance(a, b) < 1e-4; }),
+               line.end());
     if (line.size() < 2) return;
     if (clip) {
       const Area ink = widened(line, width_px, end);
@@ -391,7 +417,8 @@ class Collector {
     return sum > 0 ? out : std::vector<double>{};
   }
 
-  static std::vector<std::vector<Point>> dashed(const std::vector<Point>& line, const std::vector<double>& dashes) {
+  static std::vector<std::vector<Point>> dashed(const std::vector<Point>& line,
+                                                const std::vector<double>& dashes) {
     if (dashes.empty()) return {line};
     std::vector<std::vector<Point>> out;
     size_t k = 0;
@@ -436,12 +463,14 @@ Artwork readArtwork(std::string_view svg, const std::string& where) {
   const std::string plain = resolved(clean, where, size, origin);
   pugi::xml_document doc;
   if (!doc.load_buffer(plain.data(), plain.size()))
-    throw Error("the drawing could not be resolved", where, "export the drawing again as plain SVG");
+    throw Error("the drawing could not be resolved", where,
+                "export the drawing again as plain SVG");
   Collector(doc, where, out).run(doc.document_element(), size);
   if (out.shapes.empty()) {
     std::string why;
     for (const std::string& w : out.warnings) why += " (" + w + ")";
-    throw Error("the drawing shows no ink that can be sewn" + why, where, "add filled or stroked shapes");
+    throw Error("the drawing shows no ink that can be sewn" + why, where,
+                "add filled or stroked shapes");
   }
   return out;
 }
@@ -467,7 +496,8 @@ std::vector<std::vector<Point>> visibleParts(const std::vector<Point>& line, con
   std::vector<std::vector<Point>> parts;
   bool open = false;
   for (size_t i = 0; i + 1 < line.size(); ++i) {
-    const int steps = std::max(1, static_cast<int>(std::ceil(distance(line[i], line[i + 1]) / 0.25)));
+    const int steps =
+        std::max(1, static_cast<int>(std::ceil(distance(line[i], line[i + 1]) / 0.25)));
     for (int k = i == 0 ? 0 : 1; k <= steps; ++k) {
       const Point p = mix(line[i], line[i + 1], static_cast<double>(k) / steps);
       const bool seen = !contains(hidden, p);
@@ -475,8 +505,10 @@ std::vector<std::vector<Point>> visibleParts(const std::vector<Point>& line, con
       open = seen;
       if (!seen) continue;
       const bool corner = k == 0 || k == steps || parts.back().size() < 2;
-      if (corner) parts.back().push_back(p);
-      else parts.back().back() = p;  // straight on: only the last point moves
+      if (corner)
+        parts.back().push_back(p);
+      else
+        parts.back().back() = p;  // straight on: only the last point moves
     }
   }
   std::erase_if(parts, [](const auto& part) { return polylineLength(part) < 0.5; });
@@ -504,14 +536,17 @@ std::vector<Shape> withoutHidden(const Artwork& artwork, std::vector<std::string
       std::vector<Point> line = shape.line;
       if (shape.closed) line.push_back(line.front());
       const std::vector<std::vector<Point>> parts = visibleParts(line, hidden);
-      const bool whole = parts.size() == 1 && std::abs(polylineLength(parts[0]) - polylineLength(line)) < 0.3;
+      const bool whole =
+          parts.size() == 1 && std::abs(polylineLength(parts[0]) - polylineLength(line)) < 0.3;
       for (size_t k = parts.size(); k-- > 0;) {
         Shape part = shape;
         if (!whole) part.line = parts[k], part.closed = false;
         shown.push_back(std::move(part));
       }
     }
-    if (shown.size() == before) warnings.push_back(artwork.shapes[i].element + " lies hidden under later shapes and is not sewn");
+    if (shown.size() == before)
+      warnings.push_back(artwork.shapes[i].element +
+                         " lies hidden under later shapes and is not sewn");
   }
   std::reverse(shown.begin(), shown.end());
   return shown;
@@ -519,7 +554,8 @@ std::vector<Shape> withoutHidden(const Artwork& artwork, std::vector<std::string
 
 }  // namespace
 
-Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options, const std::string& piece) {
+Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options,
+                          const std::string& piece) {
   Digitised out;
   out.warnings = artwork.warnings;
   Point at{};
@@ -532,7 +568,8 @@ Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options
   for (const Shape& shape : withoutHidden(artwork, out.warnings)) {
     SewnShape sewn = digitise(shape, options, at);
     if (sewn.kind == Kind::Unknown)
-      out.warnings.push_back(sewn.element + " is too small to sew: " + formatNumber(sewn.area_mm2, 2) + " mm²");
+      out.warnings.push_back(sewn.element +
+                             " is too small to sew: " + formatNumber(sewn.area_mm2, 2) + " mm²");
     if (shape.colour != colour) flush();
     colour = shape.colour;
     if (!sewn.strands.empty()) at = sewn.strands.back().exit();
@@ -542,7 +579,8 @@ Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options
   }
   flush();
   if (out.pattern.stitches.empty())
-    throw Error("nothing in the drawing is large enough to sew", "artwork", "enlarge it with a width in mm");
+    throw Error("nothing in the drawing is large enough to sew", "artwork",
+                "enlarge it with a width in mm");
   return out;
 }
 

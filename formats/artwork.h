@@ -7,8 +7,8 @@
 namespace rt {
 
 struct Artwork {
-  std::vector<Shape> shapes;           ///< In painting order, mm, at the drawing's own size.
-  std::vector<std::string> warnings;   ///< Ink that is left out, by name.
+  std::vector<Shape> shapes;          ///< In painting order, mm, at the drawing's own size.
+  std::vector<std::string> warnings;  ///< Ink that is left out, by name.
 };
 
 /// External files and entities are never followed. Throws Error if it is not a drawing or shows no
@@ -21,9 +21,10 @@ void placeArtwork(Artwork& artwork, double width_mm);
 /// The shapes sewn in painting order, neighbours of one colour without a cut where they are near.
 struct Digitised {
   Pattern pattern;
-  std::vector<SewnShape> shapes;       ///< Strands left out.
+  std::vector<SewnShape> shapes;  ///< Strands left out.
   std::vector<std::string> warnings;
 };
-Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options, const std::string& piece);
+Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options,
+                          const std::string& piece);
 
 }  // namespace rt

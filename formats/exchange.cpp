@@ -21,8 +21,10 @@ std::string cut(const std::string& text) {
 std::vector<std::string> split(const std::string& line) {
   std::vector<std::string> out(1);
   for (char c : line) {
-    if (c == ',') out.emplace_back();
-    else if (c != '\r') out.back() += c;
+    if (c == ',')
+      out.emplace_back();
+    else if (c != '\r')
+      out.back() += c;
   }
   for (std::string& s : out) {
     s.erase(0, s.find_first_not_of(" \t"));
@@ -40,7 +42,8 @@ double coordinate(const std::string& text, const std::string& where) {
     used = 0;
   }
   if (used != text.size() || text.empty() || !(std::abs(value) <= kFarthest_mm))
-    throw Error("\"" + cut(text) + "\" is not a number of mm", where, "write a plain decimal within 100,000 mm");
+    throw Error("\"" + cut(text) + "\" is not a number of mm", where,
+                "write a plain decimal within 100,000 mm");
   return value;
 }
 
@@ -73,7 +76,8 @@ const Json& member(const Json& object, const char* key, const std::string& where
 double numberIn(const Json& object, const char* key, const std::string& where) {
   const Json& v = member(object, key, where);
   if (!v.is_number() || !(std::abs(v.get<double>()) <= kFarthest_mm))
-    throw Error(std::string("\"") + key + "\" is not a number within 100,000", where, "write a plain decimal");
+    throw Error(std::string("\"") + key + "\" is not a number within 100,000", where,
+                "write a plain decimal");
   return v.get<double>();
 }
 
@@ -83,7 +87,8 @@ double numberOr(const Json& object, const char* key, double otherwise, const std
 
 std::string textIn(const Json& object, const char* key, const std::string& where) {
   const Json& v = member(object, key, where);
-  if (!v.is_string()) throw Error(std::string("\"") + key + "\" is not text", where, "put it in quotes");
+  if (!v.is_string())
+    throw Error(std::string("\"") + key + "\" is not text", where, "put it in quotes");
   return v.get<std::string>();
 }
 
@@ -99,10 +104,12 @@ AlignmentSetup readAlignmentSetup(const std::filesystem::path& path) {
   out.field.height_mm = positive(field[1], "field_mm height", where + " hoop");
   const std::string shape = hoop.contains("shape") ? textIn(hoop, "shape", where + " hoop") : "";
   out.field.shape = shape == "oval" ? HoopShape::Oval : HoopShape::Rectangle;
-  if (root.contains("tolerance_mm")) out.tolerance_mm = positive(root["tolerance_mm"], "tolerance_mm", where);
+  if (root.contains("tolerance_mm"))
+    out.tolerance_mm = positive(root["tolerance_mm"], "tolerance_mm", where);
   if (root.contains("layout_mm")) {
     const Json& size = root["layout_mm"];
-    if (!size.is_array() || size.size() != 2) throw Error("layout_mm must be [width, height]", where, "give the layout's size");
+    if (!size.is_array() || size.size() != 2)
+      throw Error("layout_mm must be [width, height]", where, "give the layout's size");
     out.layout_width_mm = positive(size[0], "layout_mm width", where);
     out.layout_height_mm = positive(size[1], "layout_mm height", where);
   }
@@ -131,15 +138,18 @@ std::vector<Mark> readNeedlePoints(const std::filesystem::path& path) {
       continue;
     }
     auto field = [&](const char* column) -> std::string {
-      const auto i = static_cast<size_t>(std::find(columns.begin(), columns.end(), column) - columns.begin());
-      if (i >= fields.size()) throw Error(std::string("the row has no ") + column, where, "complete the row");
+      const auto i =
+          static_cast<size_t>(std::find(columns.begin(), columns.end(), column) - columns.begin());
+      if (i >= fields.size())
+        throw Error(std::string("the row has no ") + column, where, "complete the row");
       return fields[i];
     };
     Mark m;
     m.id = field("name");
     m.layout = {coordinate(field("layout_x_mm"), where), coordinate(field("layout_y_mm"), where)};
     m.hoop = {coordinate(field("hoop_x_mm"), where), coordinate(field("hoop_y_mm"), where)};
-    if (!names.insert(m.id).second) throw Error("the mark \"" + cut(m.id) + "\" is there twice", where, "name each mark once");
+    if (!names.insert(m.id).second)
+      throw Error("the mark \"" + cut(m.id) + "\" is there twice", where, "name each mark once");
     marks.push_back(m);
   }
   if (marks.empty()) throw Error("there are no marks", path.string(), "add at least two rows");
@@ -154,21 +164,26 @@ std::vector<Zone> readZones(const std::filesystem::path& path) {
   for (const Json& z : list) {
     Zone zone;
     std::string where = path.string() + " zone " + std::to_string(zones.size() + 1);
-    zone.name = z.is_object() && z.contains("name") ? textIn(z, "name", where) : std::to_string(zones.size() + 1);
+    zone.name = z.is_object() && z.contains("name") ? textIn(z, "name", where)
+                                                    : std::to_string(zones.size() + 1);
     const std::string kind = textIn(z, "kind", where);
     if (kind != "thick" && kind != "keep-out")
       throw Error("unknown kind \"" + cut(kind) + "\"", where, "use thick or keep-out");
     zone.kind = kind == "thick" ? ZoneKind::Thick : ZoneKind::KeepOut;
     const Json& polygon = member(z, "polygon_mm", where);
-    if (!polygon.is_array() || polygon.size() < 3) throw Error("polygon_mm needs three points or more", where, "list [x, y] pairs");
+    if (!polygon.is_array() || polygon.size() < 3)
+      throw Error("polygon_mm needs three points or more", where, "list [x, y] pairs");
     for (const Json& p : polygon) {
       if (!p.is_array() || p.size() != 2 || !p[0].is_number() || !p[1].is_number() ||
-          !(std::abs(p[0].get<double>()) <= kFarthest_mm) || !(std::abs(p[1].get<double>()) <= kFarthest_mm))
-        throw Error("a point of polygon_mm is not [x, y]", where, "give two numbers within 100,000 mm");
+          !(std::abs(p[0].get<double>()) <= kFarthest_mm) ||
+          !(std::abs(p[1].get<double>()) <= kFarthest_mm))
+        throw Error("a point of polygon_mm is not [x, y]", where,
+                    "give two numbers within 100,000 mm");
       zone.polygon_mm.push_back({p[0].get<double>(), p[1].get<double>()});
     }
     const double layers = numberOr(z, "layers", 2, where);
-    if (layers < 1 || layers != std::floor(layers)) throw Error("layers must be a whole number from 1", where, "count the layers of cloth");
+    if (layers < 1 || layers != std::floor(layers))
+      throw Error("layers must be a whole number from 1", where, "count the layers of cloth");
     zone.layers = static_cast<int>(layers);
     zone.thickness_mm = numberOr(z, "thickness_mm", 0, where);
     zones.push_back(std::move(zone));
@@ -181,16 +196,26 @@ std::string planJson(const HoopingPlan& plan, const std::vector<std::string>& fi
   for (size_t i = 0; i < plan.hoopings.size(); ++i) {
     const Hooping& h = plan.hoopings[i];
     Json marks = Json::array();
-    for (const PlanMark& m : h.marks) marks.push_back({{"id", m.id}, {"kind", m.kind}, {"x_mm", m.at.x}, {"y_mm", m.at.y}});
+    for (const PlanMark& m : h.marks)
+      marks.push_back({{"id", m.id}, {"kind", m.kind}, {"x_mm", m.at.x}, {"y_mm", m.at.y}});
     const Point c = h.field.centre();
-    hoopings.push_back({{"index", h.index}, {"hoop", h.hoop_id}, {"centre_mm", {c.x, c.y}},
-                        {"turn_deg", h.turn_deg}, {"stitches", h.stitches}, {"thread_length_mm", h.thread_mm},
-                        {"file", i < files.size() ? files[i] : ""}, {"marks", marks},
+    hoopings.push_back({{"index", h.index},
+                        {"hoop", h.hoop_id},
+                        {"centre_mm", {c.x, c.y}},
+                        {"turn_deg", h.turn_deg},
+                        {"stitches", h.stitches},
+                        {"thread_length_mm", h.thread_mm},
+                        {"file", i < files.size() ? files[i] : ""},
+                        {"marks", marks},
                         {"predicted_error_mm", h.predicted_error_mm}});
   }
-  return Json{{"hoopings", hoopings}, {"lower_bound", plan.lower_bound}, {"crossings", plan.crossings},
-              {"cut_stitches", plan.cut_stitches}, {"worst_seam_error_mm", plan.worst_seam_error_mm},
-              {"warnings", plan.warnings}}.dump(2);
+  return Json{{"hoopings", hoopings},
+              {"lower_bound", plan.lower_bound},
+              {"crossings", plan.crossings},
+              {"cut_stitches", plan.cut_stitches},
+              {"worst_seam_error_mm", plan.worst_seam_error_mm},
+              {"warnings", plan.warnings}}
+      .dump(2);
 }
 
 }  // namespace rt

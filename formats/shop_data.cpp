@@ -65,9 +65,11 @@ ShopData readShopData(const std::filesystem::path& folder) {
   ShopData out;
   const Json fabrics = readJson(folder / "fabrics.json");
   out.limits_source = textIn(fabrics, "source", "fabrics.json");
-  for (const Json& f : member(fabrics, "fabrics", "fabrics.json")) out.fabrics.push_back(fabricFrom(f, "fabrics.json"));
+  for (const Json& f : member(fabrics, "fabrics", "fabrics.json"))
+    out.fabrics.push_back(fabricFrom(f, "fabrics.json"));
   const Json hoops = readJson(folder / "hoops.json");
-  for (const Json& h : member(hoops, "hoops", "hoops.json")) out.hoops.push_back(hoopFrom(h, "hoops.json"));
+  for (const Json& h : member(hoops, "hoops", "hoops.json"))
+    out.hoops.push_back(hoopFrom(h, "hoops.json"));
   out.time = timeFrom(readJson(folder / "time-model.json"), "time-model.json");
   return out;
 }
@@ -82,10 +84,12 @@ Hoop hoopFor(const std::vector<Hoop>& hoops, const std::string& text) {
   char x = 0, extra = 0;
   if (std::sscanf(text.c_str(), "%lf%c%lf%c", &w, &x, &h, &extra) == 3 && (x == 'x' || x == 'X')) {
     if (!(w > 0) || !(h > 0) || !(w <= 100000) || !(h <= 100000))
-      throw Error("a field of " + text + " mm cannot be sewn in", "hoop", "give width and height over 0");
+      throw Error("a field of " + text + " mm cannot be sewn in", "hoop",
+                  "give width and height over 0");
     return {text, text + " mm", {w, h, HoopShape::Rectangle}};
   }
-  throw Error("no hoop is called \"" + text + "\"", "hoop", "use a field like 200x140, or one of: " + known);
+  throw Error("no hoop is called \"" + text + "\"", "hoop",
+              "use a field like 200x140, or one of: " + known);
 }
 
 }  // namespace rt

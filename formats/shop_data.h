@@ -14,7 +14,7 @@ struct ShopData {
   std::vector<Fabric> fabrics;
   std::vector<Hoop> hoops;
   TimeModel time;
-  std::string limits_source;   ///< What the limits rest on, to be said beside them.
+  std::string limits_source;  ///< What the limits rest on, to be said beside them.
 };
 
 /// Reads fabrics.json, hoops.json and time-model.json. Throws Error with file and key.

@@ -27,8 +27,8 @@ std::string_view trimmed(std::string_view s) {
 /// Plain decimals of up to 15 digits are exact as digits over a power of ten; the rest goes to the
 /// library.
 bool parseNumber(std::string_view s, double& out) {
-  static constexpr std::array<double, 16> kTen{1,    1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,
-                                               1e8,  1e9,  1e10, 1e11, 1e12, 1e13, 1e14, 1e15};
+  static constexpr std::array<double, 16> kTen{1,   1e1, 1e2,  1e3,  1e4,  1e5,  1e6,  1e7,
+                                               1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15};
   if (!s.empty() && s.front() == '+') {
     s.remove_prefix(1);
     if (!s.empty() && s.front() == '-') return false;
@@ -81,11 +81,11 @@ class Reader {
     if (text_.starts_with("\xEF\xBB\xBF")) text_.remove_prefix(3);
     readVersion();
     readColumns();
-    out_.pattern.stitches.reserve(text_.size() / 20);
+    out_.pattern.stitches.reserve(
+        static_cast<size_t>(std::count(text_.begin(), text_.end(), '\n')) + 1);
     std::string_view line;
     while (nextLine(line)) readRow(line);
     if (!ended_) out_.warnings.push_back("there is no end row; the file may be cut short");
-    out_.pattern.stitches.shrink_to_fit();
     return std::move(out_);
   }
 
@@ -97,7 +97,8 @@ class Reader {
   bool rawLine(std::string_view& line) {
     if (text_.empty()) return false;
     const void* found = std::memchr(text_.data(), '\n', text_.size());
-    const size_t n = found ? static_cast<size_t>(static_cast<const char*>(found) - text_.data()) : text_.size();
+    const size_t n =
+        found ? static_cast<size_t>(static_cast<const char*>(found) - text_.data()) : text_.size();
     line = text_.substr(0, n);
     text_.remove_prefix(std::min(n + 1, text_.size()));
     if (!line.empty() && line.back() == '\r') line.remove_suffix(1);
@@ -131,7 +132,8 @@ class Reader {
     line = trimmed(line);
     if (line == kHeader) return;
     if (line.starts_with("# rapt-stitches"))
-      fail("this is version \"" + std::string(trimmed(line.substr(15))).substr(0, 40) + "\" of the stitch list",
+      fail("this is version \"" + std::string(trimmed(line.substr(15))).substr(0, 40) +
+               "\" of the stitch list",
            "this program reads version 1");
     fail("this is not a stitch list", "its first line must be \"# rapt-stitches 1\"");
   }
@@ -154,7 +156,8 @@ class Reader {
     }
     for (Column c : {kX, kY, kOp, kThread})
       if (std::find(columns_.begin(), columns_.end(), c) == columns_.end())
-        fail("the column \"" + std::string(kNames[c]) + "\" is missing", "the columns x_mm,y_mm,op,thread are needed");
+        fail("the column \"" + std::string(kNames[c]) + "\" is missing",
+             "the columns x_mm,y_mm,op,thread are needed");
   }
 
   void readRow(std::string_view line) {
@@ -163,14 +166,15 @@ class Reader {
     size_t at = 0, column = 0;
     const char* const base = line.data();
     for (; column < columns_.size(); ++column) {
-      const void* comma = at < line.size() ? std::memchr(base + at, ',', line.size() - at) : nullptr;
-      const size_t end = comma ? static_cast<size_t>(static_cast<const char*>(comma) - base) : line.size();
-      fields_[columns_[column]] = trimmed(line.substr(at, end - at));
-      if (!comma) break;
+      size_t end = at;  // fields are short: a plain loop beats a search
+      while (end < line.size() && base[end] != ',') ++end;
+      fields_[columns_[column]] = trimmed(std::string_view(base + at, end - at));
+      if (end == line.size()) break;
       at = end + 1;
     }
     if (column + 1 < columns_.size() && neededAfter(column))
-      fail("the row has " + std::to_string(column + 1) + " of " + std::to_string(columns_.size()) + " fields",
+      fail("the row has " + std::to_string(column + 1) + " of " + std::to_string(columns_.size()) +
+               " fields",
            "complete the row; the file may be cut short");
     Stitch s;
     s.op = readOp(fields_[kOp]);
@@ -182,7 +186,8 @@ class Reader {
   }
 
   bool neededAfter(size_t last) const {
-    return std::any_of(columns_.begin() + static_cast<long>(last) + 1, columns_.end(), [](Column c) { return c <= kThread; });
+    return std::any_of(columns_.begin() + static_cast<long>(last) + 1, columns_.end(),
+                       [](Column c) { return c <= kThread; });
   }
 
   Op readOp(std::string_view word) const {
@@ -201,7 +206,8 @@ class Reader {
       default:
         break;
     }
-    fail("unknown op \"" + std::string(word.substr(0, 40)) + "\"", "use stitch, jump, trim, stop or end");
+    fail("unknown op \"" + std::string(word.substr(0, 40)) + "\"",
+         "use stitch, jump, trim, stop or end");
   }
 
   /// Trims, stops and the end may leave their place and thread out: they take those before.
@@ -217,50 +223,71 @@ class Reader {
     if (field.empty() && !needsPlace(op)) return before;
     double value = 0;
     if (!parseNumber(field, value))
-      fail(std::string(column) + " \"" + std::string(field.substr(0, 40)) + "\" is not a number", "write a plain decimal");
+      fail(std::string(column) + " \"" + std::string(field.substr(0, 40)) + "\" is not a number",
+           "write a plain decimal");
     if (!(std::abs(value) <= kFarthest_mm))
-      fail(std::string(column) + " is not within 100,000 mm", "write millimetres, finite and within that");
+      fail(std::string(column) + " is not within 100,000 mm",
+           "write millimetres, finite and within that");
     return value;
   }
 
   void readThread(Stitch& s) {
     const std::string_view field = fields_[kThread];
+    if (!field.empty() && field == lastThread_) {
+      s.thread = last_.thread;
+      return;
+    }
     if (field.empty() && s.op != Op::Stitch && !out_.pattern.threads.empty()) {
       s.thread = last_.thread;
       return;
     }
     uint32_t rgb = 0;
     if (!parseColour(field, rgb) && !(field.empty() && s.op != Op::Stitch))
-      fail("thread \"" + std::string(field.substr(0, 40)) + "\" is not a colour", "write it like #2f5d50");
+      fail("thread \"" + std::string(field.substr(0, 40)) + "\" is not a colour",
+           "write it like #2f5d50");
     if (out_.pattern.threads.empty() || out_.pattern.threads[last_.thread].rgb != rgb) {
-      const auto [it, added] = threads_.try_emplace(rgb, static_cast<uint16_t>(out_.pattern.threads.size()));
+      const auto [it, added] =
+          threads_.try_emplace(rgb, static_cast<uint16_t>(out_.pattern.threads.size()));
       if (added) {
-        if (out_.pattern.threads.size() >= 65535) fail("more than 65,535 thread colours", "split the stitch list");
+        if (out_.pattern.threads.size() >= 65535)
+          fail("more than 65,535 thread colours", "split the stitch list");
         out_.pattern.threads.push_back({rgb});
       }
       last_.thread = it->second;
     }
     s.thread = last_.thread;
+    lastThread_ = field;
   }
 
   void readExtras(Stitch& s) {
-    if (const std::string_view block = fields_[kBlock]; !block.empty()) {
+    if (const std::string_view block = fields_[kBlock]; block == lastBlock_) {
+      s.block = last_.block;
+    } else if (!block.empty()) {
       const auto [end, error] = std::from_chars(block.data(), block.data() + block.size(), s.block);
       if (error != std::errc() || end != block.data() + block.size())
-        fail("block \"" + std::string(block.substr(0, 40)) + "\" is not a whole number", "number blocks from 0");
+        fail("block \"" + std::string(block.substr(0, 40)) + "\" is not a whole number",
+             "number blocks from 0");
+      last_.block = s.block;
+      lastBlock_ = block;
     }
     if (const std::string_view piece = fields_[kPiece]; !piece.empty()) {
       if (out_.pattern.pieces[last_.piece] != piece) {
-        const auto [it, added] = pieces_.try_emplace(std::string(piece), static_cast<uint16_t>(out_.pattern.pieces.size()));
+        const auto [it, added] = pieces_.try_emplace(
+            std::string(piece), static_cast<uint16_t>(out_.pattern.pieces.size()));
         if (added) {
-          if (out_.pattern.pieces.size() >= 65535) fail("more than 65,535 piece names", "split the stitch list");
+          if (out_.pattern.pieces.size() >= 65535)
+            fail("more than 65,535 piece names", "split the stitch list");
           out_.pattern.pieces.emplace_back(piece);
         }
         last_.piece = it->second;
       }
       s.piece = last_.piece;
     }
-    if (!fields_[kKind].empty()) s.kind = readKind(fields_[kKind]);
+    if (fields_[kKind] != lastKind_) {
+      last_.kind = fields_[kKind].empty() ? Kind::Unknown : readKind(fields_[kKind]);
+      lastKind_ = fields_[kKind];
+    }
+    s.kind = last_.kind;
   }
 
   Kind readKind(std::string_view word) const {
@@ -277,14 +304,17 @@ class Reader {
   std::array<std::string_view, 8> fields_;
   std::unordered_map<uint32_t, uint16_t> threads_;
   std::unordered_map<std::string, uint16_t> pieces_;
+  // what the last row had: most rows have the same, and need not be read again
   Stitch last_;
+  std::string_view lastThread_, lastBlock_, lastKind_;
   size_t number_ = 0;
   bool ended_ = false;
 };
 
 void appendFixed(std::string& out, double mm) {
   char buffer[32];
-  const auto end = std::to_chars(buffer, buffer + sizeof buffer, mm, std::chars_format::fixed, 2).ptr;
+  const auto end =
+      std::to_chars(buffer, buffer + sizeof buffer, mm, std::chars_format::fixed, 2).ptr;
   const std::string_view text(buffer, static_cast<size_t>(end - buffer));
   out += text == "-0.00" ? "0.00" : text;
 }

@@ -12,7 +12,8 @@ FileKind kindOfFile(std::string_view text) {
   if (text.starts_with("# rapt-stitches")) return FileKind::StitchList;
   if (isStitchSvg(text)) return FileKind::StitchDrawing;
   const size_t start = text.find_first_not_of(" \t\r\n");
-  if (start != std::string_view::npos && text[start] == '<' && text.find("<svg") != std::string_view::npos)
+  if (start != std::string_view::npos && text[start] == '<' &&
+      text.find("<svg") != std::string_view::npos)
     return FileKind::Artwork;
   return FileKind::Unknown;
 }
@@ -25,7 +26,8 @@ ReadResult readStitchFile(const std::filesystem::path& path) {
     case FileKind::Artwork:
       throw Error("this SVG is artwork, not a stitch drawing", path.string(), "digitise it first");
     case FileKind::Job:
-      throw Error("this is a job file, not a stitch list", path.string(), "open it in the window and export its stitches");
+      throw Error("this is a job file, not a stitch list", path.string(),
+                  "open it in the window and export its stitches");
     default:
       return readStitchCsv(text, path.string());
   }

@@ -1,10 +1,10 @@
 #include "stitch_svg.h"
 
-#include <pugixml.hpp>
 #include <algorithm>
 #include <array>
 #include <cstdio>
 #include <cstring>
+#include <pugixml.hpp>
 
 #include "blocks.h"
 #include "error.h"
@@ -43,14 +43,17 @@ Kind kindOf(std::string_view word, const std::string& where) {
   if (word.empty()) return Kind::Unknown;
   for (int k = 1; k <= static_cast<int>(Kind::Mark); ++k)
     if (name(static_cast<Kind>(k)) == word) return static_cast<Kind>(k);
-  throw Error("unknown data-kind \"" + std::string(word) + "\"", where, "use run, satin, fill, underlay, basting or mark");
+  throw Error("unknown data-kind \"" + std::string(word) + "\"", where,
+              "use run, satin, fill, underlay, basting or mark");
 }
 
 Colour strokeOf(const pugi::xml_node& node, const std::string& where) {
   const std::string_view text = node.attribute("stroke").value();
-  if (text.size() == 7 && text[0] == '#' && text.find_first_not_of("0123456789abcdefABCDEF", 1) == std::string_view::npos)
+  if (text.size() == 7 && text[0] == '#' &&
+      text.find_first_not_of("0123456789abcdefABCDEF", 1) == std::string_view::npos)
     return {static_cast<uint32_t>(std::stoul(std::string(text.substr(1)), nullptr, 16))};
-  throw Error("the stroke \"" + std::string(text.substr(0, 40)) + "\" is not a colour", where, "write it like #2f5d50");
+  throw Error("the stroke \"" + std::string(text.substr(0, 40)) + "\" is not a colour", where,
+              "write it like #2f5d50");
 }
 
 class DrawingReader {
@@ -60,9 +63,10 @@ class DrawingReader {
   void visit(const pugi::xml_node& node, const Transform& to_mm) {
     for (const pugi::xml_node& child : node.children()) {
       const Transform here = to_mm * parseMatrix(child.attribute("transform").value());
-      if (child.attribute("transform") && !std::strstr(child.attribute("transform").value(), "matrix("))
-        throw Error("a transform other than matrix(…) in a stitch drawing", where_ + " <" + child.name() + ">",
-                    "write the stitches where they lie");
+      if (child.attribute("transform") &&
+          !std::strstr(child.attribute("transform").value(), "matrix("))
+        throw Error("a transform other than matrix(…) in a stitch drawing",
+                    where_ + " <" + child.name() + ">", "write the stitches where they lie");
       const std::string_view tag = localName(child.name());
       if (tag == "path")
         addPath(child, here);
@@ -76,9 +80,12 @@ class DrawingReader {
  private:
   void addPath(const pugi::xml_node& node, const Transform& to_mm) {
     const std::string id = node.attribute("id").value();
-    const std::string where = where_ + " path " + (id.empty() ? std::to_string(runs.size() + 1) : id);
-    SewnRun run{{}, strokeOf(node, where), kindOf(node.attribute("data-kind").value(), where),
-            node.attribute("data-piece").value()};
+    const std::string where =
+        where_ + " path " + (id.empty() ? std::to_string(runs.size() + 1) : id);
+    SewnRun run{{},
+                strokeOf(node, where),
+                kindOf(node.attribute("data-kind").value(), where),
+                node.attribute("data-piece").value()};
     for (const SubPath& sub : parsePath(node.attribute("d").value(), 0.01, where)) {
       run.points.clear();
       for (Point p : sub.points) run.points.push_back(check(to_mm(p), where));
@@ -103,11 +110,13 @@ Transform unitsOf(const pugi::xml_node& root, const std::string& where) {
   for (char& c : text)
     if (c == ',') c = ' ';
   if (text.empty()) return {};
-  if (std::sscanf(text.c_str(), "%lf %lf %lf %lf", box, box + 1, box + 2, box + 3) != 4 || !(box[2] > 0) || !(box[3] > 0))
+  if (std::sscanf(text.c_str(), "%lf %lf %lf %lf", box, box + 1, box + 2, box + 3) != 4 ||
+      !(box[2] > 0) || !(box[3] > 0))
     throw Error("the viewBox cannot be read", where, "give four numbers, width and height over 0");
   const std::string width = root.attribute("width").value();
   double scale = 1;
-  if (width.ends_with("mm") || width.ends_with("cm") || width.ends_with("in")) scale = parseLength_mm(width) / box[2];
+  if (width.ends_with("mm") || width.ends_with("cm") || width.ends_with("in"))
+    scale = parseLength_mm(width) / box[2];
   if (std::abs(scale - 1) < 0.01) scale = 1;  // a viewBox in mm, rounded
   // needle points keep the coordinates they are written with; the viewBox only says what is shown
   return Transform::scaling(scale, scale);
@@ -122,11 +131,13 @@ Pattern assemble(const std::vector<SewnRun>& runs) {
     if (!pattern.stitches.empty()) {
       const Stitch last = pattern.stitches.back();
       if (last.thread != thread || distance(last.at, run.points[0]) > kLongestLooseMove_mm)
-        pattern.stitches.push_back({last.at, last.block, last.thread, last.piece, Op::Trim, Kind::Unknown});
+        pattern.stitches.push_back(
+            {last.at, last.block, last.thread, last.piece, Op::Trim, Kind::Unknown});
     }
     ++block;
     pattern.stitches.push_back({run.points[0], block, thread, piece, Op::Jump, Kind::Unknown});
-    for (Point p : run.points) pattern.stitches.push_back({p, block, thread, piece, Op::Stitch, run.kind});
+    for (Point p : run.points)
+      pattern.stitches.push_back({p, block, thread, piece, Op::Stitch, run.kind});
   }
   if (!pattern.stitches.empty()) {
     Stitch end = pattern.stitches.back();
@@ -146,7 +157,8 @@ std::vector<SewnRun> unbrokenRuns(const Pattern& pattern) {
   auto close = [&] {
     if (open) {
       kinds[static_cast<size_t>(Kind::Tie)] = 0;  // ties belong to what they hold
-      runs.back().kind = static_cast<Kind>(std::max_element(kinds.begin(), kinds.end()) - kinds.begin());
+      runs.back().kind =
+          static_cast<Kind>(std::max_element(kinds.begin(), kinds.end()) - kinds.begin());
     }
     open = false;
     kinds = {};
@@ -174,10 +186,14 @@ std::vector<SewnRun> unbrokenRuns(const Pattern& pattern) {
 std::string escaped(const std::string& text) {
   std::string out;
   for (char c : text) {
-    if (c == '&') out += "&amp;";
-    else if (c == '<') out += "&lt;";
-    else if (c == '"') out += "&quot;";
-    else out += c;
+    if (c == '&')
+      out += "&amp;";
+    else if (c == '<')
+      out += "&lt;";
+    else if (c == '"')
+      out += "&quot;";
+    else
+      out += c;
   }
   return out;
 }
@@ -187,7 +203,8 @@ std::string escaped(const std::string& text) {
 bool isStitchSvg(std::string_view text) {
   const size_t root = text.find("<svg");
   if (root == std::string_view::npos) return false;
-  const std::string_view tag = text.substr(root, std::min(text.find('>', root), text.size()) - root);
+  const std::string_view tag =
+      text.substr(root, std::min(text.find('>', root), text.size()) - root);
   return tag.find("data-rapt=\"stitches\"") != std::string_view::npos ||
          tag.find("data-rapt='stitches'") != std::string_view::npos;
 }
@@ -213,13 +230,17 @@ std::string writeStitchSvg(const Pattern& pattern) {
   if (box.empty()) box.add(Point{0, 0});
   box = box.grown(1);
   auto n = [](double v) { return formatNumber(v, 2); };
-  std::string out = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" "
-                    "data-rapt=\"stitches\" width=\"" + n(box.width()) + "mm\" height=\"" + n(box.height()) +
-                    "mm\" viewBox=\"" + n(box.left) + " " + n(box.top) + " " + n(box.width()) + " " +
-                    n(box.height()) + "\">\n";
+  std::string out =
+      "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" "
+      "data-rapt=\"stitches\" width=\"" +
+      n(box.width()) + "mm\" height=\"" + n(box.height()) + "mm\" viewBox=\"" + n(box.left) + " " +
+      n(box.top) + " " + n(box.width()) + " " + n(box.height()) + "\">\n";
   if (!pattern.title.empty()) out += "<title>" + escaped(pattern.title) + "</title>\n";
   for (const SewnRun& run : unbrokenRuns(pattern)) {
-    out += "<path fill=\"none\" stroke-width=\"0.4\" stroke-linecap=\"round\" stroke-linejoin=\"round\" stroke=\"" + run.colour.hex() + "\"";
+    out +=
+        "<path fill=\"none\" stroke-width=\"0.4\" stroke-linecap=\"round\" "
+        "stroke-linejoin=\"round\" stroke=\"" +
+        run.colour.hex() + "\"";
     if (run.kind != Kind::Unknown) out += " data-kind=\"" + std::string(name(run.kind)) + "\"";
     if (!run.piece.empty()) out += " data-piece=\"" + escaped(run.piece) + "\"";
     out += " d=\"";

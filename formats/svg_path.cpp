@@ -30,11 +30,12 @@ class PathReader {
 
  private:
   [[noreturn]] void fail() const {
-    throw Error("the path data cannot be read near \"" + std::string(rest_.substr(0, 12)) + "\"", where_,
-                "export the drawing again as plain SVG");
+    throw Error("the path data cannot be read near \"" + std::string(rest_.substr(0, 12)) + "\"",
+                where_, "export the drawing again as plain SVG");
   }
   void skip() {
-    while (!rest_.empty() && (rest_[0] == ' ' || rest_[0] == ',' || rest_[0] == '\n' || rest_[0] == '\t' || rest_[0] == '\r'))
+    while (!rest_.empty() && (rest_[0] == ' ' || rest_[0] == ',' || rest_[0] == '\n' ||
+                              rest_[0] == '\t' || rest_[0] == '\r'))
       rest_.remove_prefix(1);
   }
   double number() {
@@ -74,23 +75,55 @@ class PathReader {
     switch (c) {
       case 'M':
         at_ = start_ = point();
-        fresh_ = true;
+        out_.push_back({{at_}, false});
+        fresh_ = false;
         command_ = relative() ? 'l' : 'L';
         break;
-      case 'L': lineTo(point()); break;
-      case 'H': { const double x = number(); lineTo({relative() ? at_.x + x : x, at_.y}); break; }
-      case 'V': { const double y = number(); lineTo({at_.x, relative() ? at_.y + y : y}); break; }
-      case 'C': { const Point a = point(), b = point(); handle = b; cubic(a, b, point()); break; }
-      case 'S': { const Point a = last_ == 'C' || last_ == 'S' ? at_ * 2 - handle_ : at_, b = point(); handle = b; cubic(a, b, point()); break; }
-      case 'Q': { handle = point(); quadratic(handle, point()); break; }
-      case 'T': { handle = last_ == 'Q' || last_ == 'T' ? at_ * 2 - handle_ : at_; quadratic(handle, point()); break; }
-      case 'A': arc(); break;
+      case 'L':
+        lineTo(point());
+        break;
+      case 'H': {
+        const double x = number();
+        lineTo({relative() ? at_.x + x : x, at_.y});
+        break;
+      }
+      case 'V': {
+        const double y = number();
+        lineTo({at_.x, relative() ? at_.y + y : y});
+        break;
+      }
+      case 'C': {
+        const Point a = point(), b = point();
+        handle = b;
+        cubic(a, b, point());
+        break;
+      }
+      case 'S': {
+        const Point a = last_ == 'C' || last_ == 'S' ? at_ * 2 - handle_ : at_, b = point();
+        handle = b;
+        cubic(a, b, point());
+        break;
+      }
+      case 'Q': {
+        handle = point();
+        quadratic(handle, point());
+        break;
+      }
+      case 'T': {
+        handle = last_ == 'Q' || last_ == 'T' ? at_ * 2 - handle_ : at_;
+        quadratic(handle, point());
+        break;
+      }
+      case 'A':
+        arc();
+        break;
       case 'Z':
         if (!out_.empty() && !fresh_) out_.back().closed = true;
         at_ = start_;
         fresh_ = true;
         break;
-      default: fail();
+      default:
+        fail();
     }
     handle_ = handle;
     last_ = c;
@@ -99,7 +132,8 @@ class PathReader {
   void cubic(Point a, Point b, Point end) {
     const Point p = at_;
     const double bend = length(a * 2 - p - b) + length(b * 2 - a - end);
-    const int parts = std::clamp(static_cast<int>(std::ceil(std::sqrt(bend / tolerance_ * 0.75))), 1, 400);
+    const int parts =
+        std::clamp(static_cast<int>(std::ceil(std::sqrt(bend / tolerance_ * 0.75))), 1, 400);
     for (int k = 1; k <= parts; ++k) {
       const double t = static_cast<double>(k) / parts, u = 1 - t;
       lineTo(p * (u * u * u) + a * (3 * u * u * t) + b * (3 * u * t * t) + end * (t * t * t));
@@ -127,8 +161,10 @@ class PathReader {
     double span = std::atan2((-h.y - c.y) / ry, (-h.x - c.x) / rx) - a0;
     if (sweep && span < 0) span += 2 * kPi;
     if (!sweep && span > 0) span -= 2 * kPi;
-    const double step = 2 * std::acos(std::max(0.0, 1 - tolerance_ / std::max({rx, ry, tolerance_})));
-    const int parts = std::clamp(static_cast<int>(std::ceil(std::abs(span) / std::max(step, 1e-3))), 1, 400);
+    const double step =
+        2 * std::acos(std::max(0.0, 1 - tolerance_ / std::max({rx, ry, tolerance_})));
+    const int parts =
+        std::clamp(static_cast<int>(std::ceil(std::abs(span) / std::max(step, 1e-3))), 1, 400);
     for (int i = 1; i <= parts; ++i) {
       const double a = a0 + span * i / parts;
       lineTo(i == parts ? end : centre + turn({rx * std::cos(a), ry * std::sin(a)}));

@@ -22,9 +22,12 @@ struct Sheet {
 
 Sheet sheetOf(Paper paper) {
   switch (paper) {
-    case Paper::A3: return {297, 420};
-    case Paper::Letter: return {215.9, 279.4};
-    case Paper::A4: break;
+    case Paper::A3:
+      return {297, 420};
+    case Paper::Letter:
+      return {215.9, 279.4};
+    case Paper::A4:
+      break;
   }
   return {210, 297};
 }
@@ -50,7 +53,7 @@ struct Tiling {
   double window_w = 0, window_h = 0;  // what one sheet shows
   double step_w = 0, step_h = 0;
   int columns = 1, rows = 1;
-  Point origin;                       // top left of the first window
+  Point origin;  // top left of the first window
 
   Tiling(const Box& box, const TemplateOptions& o) : layout(box) {
     sheet = sheetOf(o.paper);
@@ -83,9 +86,11 @@ struct Tiling {
 class Printer {
  public:
   Printer(const Pattern& pattern, const TemplateOptions& options, const Tiling& tiling)
-      : pattern_(pattern), options_(options), tiling_(tiling),
-        surface_(cairo_pdf_surface_create_for_stream(collect, &out_, tiling.sheet.width_mm / kPoint_mm,
-                                                     tiling.sheet.height_mm / kPoint_mm)),
+      : pattern_(pattern),
+        options_(options),
+        tiling_(tiling),
+        surface_(cairo_pdf_surface_create_for_stream(
+            collect, &out_, tiling.sheet.width_mm / kPoint_mm, tiling.sheet.height_mm / kPoint_mm)),
         cr_(cairo_create(surface_.get())) {}
 
   std::string run() {
@@ -135,8 +140,10 @@ class Printer {
     cairo_set_source_rgb(cr(), 0.82, 0.82, 0.82);
     cairo_set_line_width(cr(), 0.1);
     const double g = options_.grid_mm;
-    for (double x = std::ceil(window.left / g) * g; x <= window.right; x += g) line(x, window.top, x, window.bottom);
-    for (double y = std::ceil(window.top / g) * g; y <= window.bottom; y += g) line(window.left, y, window.right, y);
+    for (double x = std::ceil(window.left / g) * g; x <= window.right; x += g)
+      line(x, window.top, x, window.bottom);
+    for (double y = std::ceil(window.top / g) * g; y <= window.bottom; y += g)
+      line(window.left, y, window.right, y);
   }
 
   void stitches(const Box& window) {
@@ -150,7 +157,8 @@ class Printer {
       if (thread != pending) {
         cairo_stroke(cr());
         const uint32_t rgb = pattern_.threads[static_cast<size_t>(thread)].rgb;
-        cairo_set_source_rgb(cr(), (rgb >> 16 & 255) / 255.0, (rgb >> 8 & 255) / 255.0, (rgb & 255) / 255.0);
+        cairo_set_source_rgb(cr(), (rgb >> 16 & 255) / 255.0, (rgb >> 8 & 255) / 255.0,
+                             (rgb & 255) / 255.0);
         pending = thread;
       }
       cairo_move_to(cr(), a.x, a.y);
@@ -166,7 +174,8 @@ class Printer {
     cairo_set_line_width(cr(), 0.2);
     const double dash[] = {2, 1.5};
     cairo_set_dash(cr(), dash, 2, 0);
-    cairo_rectangle(cr(), tiling_.layout.left, tiling_.layout.top, tiling_.layout.width(), tiling_.layout.height());
+    cairo_rectangle(cr(), tiling_.layout.left, tiling_.layout.top, tiling_.layout.width(),
+                    tiling_.layout.height());
     cairo_stroke(cr());
     cairo_set_dash(cr(), nullptr, 0, 0);
   }
@@ -216,10 +225,13 @@ class Printer {
     ruler(0, y, 100, 10, "100 mm");
     ruler(0, y + 9, 101.6, 25.4, "4 in");
     const Box& b = tiling_.layout;
-    text(108, y + 3, 3, options_.title + "   " + formatMillimetres(b.width()) + " x " + formatMillimetres(b.height()));
-    text(108, y + 7.5, 2.6, "Print at 100 %, measure the ruler. Sheet " + std::to_string(column + 1) + "." +
-                                std::to_string(row + 1) + " of " + std::to_string(tiling_.columns) + " x " +
-                                std::to_string(tiling_.rows));
+    text(108, y + 3, 3,
+         options_.title + "   " + formatMillimetres(b.width()) + " x " +
+             formatMillimetres(b.height()));
+    text(108, y + 7.5, 2.6,
+         "Print at 100 %, measure the ruler. Sheet " + std::to_string(column + 1) + "." +
+             std::to_string(row + 1) + " of " + std::to_string(tiling_.columns) + " x " +
+             std::to_string(tiling_.rows));
     double x = 108;
     std::vector<bool> used(pattern_.threads.size());
     for (const Stitch& s : pattern_.stitches) {
@@ -227,7 +239,8 @@ class Printer {
       used[s.thread] = true;
       if (x > window.width() - 18) break;
       const uint32_t rgb = pattern_.colourOf(s).rgb;
-      cairo_set_source_rgb(cr(), (rgb >> 16 & 255) / 255.0, (rgb >> 8 & 255) / 255.0, (rgb & 255) / 255.0);
+      cairo_set_source_rgb(cr(), (rgb >> 16 & 255) / 255.0, (rgb >> 8 & 255) / 255.0,
+                           (rgb & 255) / 255.0);
       cairo_rectangle(cr(), x, y + 10, 4, 4);
       cairo_fill(cr());
       ink();
@@ -239,7 +252,8 @@ class Printer {
   void ruler(double x, double y, double length_mm, double step_mm, const std::string& words) {
     line(x, y, x + length_mm, y);
     for (int k = 0; k * step_mm <= length_mm + 0.01; ++k)
-      line(x + k * step_mm, y, x + k * step_mm, y + (k * step_mm > length_mm - 0.01 || k == 0 ? 3 : 2));
+      line(x + k * step_mm, y, x + k * step_mm,
+           y + (k * step_mm > length_mm - 0.01 || k == 0 ? 3 : 2));
     text(x, y + 6, 2.6, words);
   }
 
@@ -259,15 +273,19 @@ Pattern shown(const Pattern& pattern, const TemplateOptions& options) {
 
 TemplateResult planTemplate(const Pattern& pattern, const TemplateOptions& options) {
   const Box box = sewnBounds(shown(pattern, options));
-  if (box.empty()) throw Error("there is nothing to print", "layout", "put at least one piece on the cloth");
+  if (box.empty())
+    throw Error("there is nothing to print", "layout", "put at least one piece on the cloth");
   const Tiling tiling(box, options);
   if (static_cast<double>(tiling.columns) * tiling.rows > kMostSheets)
-    throw Error("the template takes over 400 sheets", "layout", "check the layout's size: " + formatMillimetres(box.width()) + " wide");
+    throw Error("the template takes over 400 sheets", "layout",
+                "check the layout's size: " + formatMillimetres(box.width()) + " wide");
   TemplateResult out;
   for (int row = 1; row <= tiling.rows; ++row)
-    for (int column = 1; column <= tiling.columns; ++column) out.tiles.push_back({column, row, tiling.window(column - 1, row - 1)});
+    for (int column = 1; column <= tiling.columns; ++column)
+      out.tiles.push_back({column, row, tiling.window(column - 1, row - 1)});
   if (out.tiles.size() > 1)
-    out.warnings.push_back("the layout takes " + std::to_string(out.tiles.size()) + " sheets: join them by their register marks");
+    out.warnings.push_back("the layout takes " + std::to_string(out.tiles.size()) +
+                           " sheets: join them by their register marks");
   return out;
 }
 

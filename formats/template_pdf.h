@@ -12,21 +12,21 @@ enum class Paper { A4, Letter, A3 };
 
 struct TemplateOptions {
   Paper paper = Paper::A4;
-  bool mirror = false;         ///< For the inside of a garment.
-  double grid_mm = 0;          ///< 0: none.
-  double margin_mm = 12;       ///< Unprintable edge and room for the notes.
-  double tile_overlap_mm = 10; ///< Of pages to be joined.
+  bool mirror = false;          ///< For the inside of a garment.
+  double grid_mm = 0;           ///< 0: none.
+  double margin_mm = 12;        ///< Unprintable edge and room for the notes.
+  double tile_overlap_mm = 10;  ///< Of pages to be joined.
   std::string title;
 };
 
 struct TemplateTile {
-  int column = 0, row = 0;     ///< From the top left, from 1.
-  Box window;                  ///< What the sheet shows, as printed (mirrored if asked), mm.
+  int column = 0, row = 0;  ///< From the top left, from 1.
+  Box window;               ///< What the sheet shows, as printed (mirrored if asked), mm.
 };
 
 struct TemplateResult {
   std::vector<TemplateTile> tiles;
-  double scale = 1;            ///< Always 1: paper shows true size.
+  double scale = 1;  ///< Always 1: paper shows true size.
   std::vector<std::string> warnings;
 };
 

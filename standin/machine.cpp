@@ -7,14 +7,17 @@ namespace standin {
 
 QString Machine::load(std::vector<Row> rows, double field_width_mm, double field_height_mm) {
   if (rows.empty()) return QStringLiteral("there are no rows");
-  if (!(field_width_mm > 0) || !(field_height_mm > 0)) return QStringLiteral("the field has no size");
+  if (!(field_width_mm > 0) || !(field_height_mm > 0))
+    return QStringLiteral("the field has no size");
   std::vector<double> bounds{1e9, 1e9, -1e9, -1e9};
   int stitches = 0;
   for (const Row& r : rows) {
-    if (!std::isfinite(r.x_mm) || !std::isfinite(r.y_mm)) return QStringLiteral("a row is not finite");
+    if (!std::isfinite(r.x_mm) || !std::isfinite(r.y_mm))
+      return QStringLiteral("a row is not finite");
     if (r.op != u"stitch") continue;
     ++stitches;
-    bounds = {std::min(bounds[0], r.x_mm), std::min(bounds[1], r.y_mm), std::max(bounds[2], r.x_mm), std::max(bounds[3], r.y_mm)};
+    bounds = {std::min(bounds[0], r.x_mm), std::min(bounds[1], r.y_mm), std::max(bounds[2], r.x_mm),
+              std::max(bounds[3], r.y_mm)};
   }
   if (stitches == 0) return QStringLiteral("there is no stitch");
   const double slack = 0.01;

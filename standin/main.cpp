@@ -10,7 +10,8 @@ int main(int argc, char** argv) {
   QCoreApplication app(argc, argv);
   standin::Server server;
   if (!server.listen()) {
-    std::fprintf(stderr, "error: the stand-in cannot listen on 127.0.0.1; check the loopback network\n");
+    std::fprintf(stderr,
+                 "error: the stand-in cannot listen on 127.0.0.1; check the loopback network\n");
     return 1;
   }
   const QJsonObject hello{{"port", server.port()}, {"key", server.key()}};

@@ -17,7 +17,8 @@ QJsonObject refused(const QString& why) {
 }  // namespace
 
 Server::Server(QObject* parent) : QObject(parent) {
-  for (int i = 0; i < 4; ++i) key_ += QString::number(QRandomGenerator::system()->generate64(), 16).rightJustified(16, '0');
+  for (int i = 0; i < 4; ++i)
+    key_ += QString::number(QRandomGenerator::system()->generate64(), 16).rightJustified(16, '0');
   connect(&tcp_, &QTcpServer::newConnection, this, &Server::accept);
   connect(&timer_, &QTimer::timeout, this, &Server::tick);
   timer_.setInterval(kTick_ms);
@@ -99,7 +100,8 @@ QJsonObject Server::perform(const QString& what, const QJsonObject& request) {
   bool going = false;
   if (what == u"sew") {
     const double row = request["from_row"].toDouble(0);
-    if (row < 0 || row != std::floor(row)) return refused(QStringLiteral("from_row must be a whole number from 0"));
+    if (row < 0 || row != std::floor(row))
+      return refused(QStringLiteral("from_row must be a whole number from 0"));
     going = machine_.start(static_cast<size_t>(row));
   } else if (what == u"go-on") {
     going = machine_.resume();
@@ -124,14 +126,17 @@ QJsonObject Server::load(const QJsonObject& request) {
   machine_.stitchesPerMinute = qBound(50.0, request["stitches_per_minute"].toDouble(700), 2000.0);
   const QString wrong = machine_.load(std::move(rows), field[0].toDouble(), field[1].toDouble());
   if (!wrong.isEmpty()) return refused(wrong);
-  return {{"ok", true}, {"rows", static_cast<double>(machine_.rows().size())}, {"stitches", machine_.stitches()}};
+  return {{"ok", true},
+          {"rows", static_cast<double>(machine_.rows().size())},
+          {"stitches", machine_.stitches()}};
 }
 
 QJsonObject Server::trace(const QJsonObject&) {
   if (!machine_.loaded()) return refused(QStringLiteral("no hooping is loaded"));
   const auto b = machine_.bounds();
   QJsonArray way;
-  for (const auto& [x, y] : {std::pair{b[0], b[1]}, {b[2], b[1]}, {b[2], b[3]}, {b[0], b[3]}, {b[0], b[1]}})
+  for (const auto& [x, y] :
+       {std::pair{b[0], b[1]}, {b[2], b[1]}, {b[2], b[3]}, {b[0], b[3]}, {b[0], b[1]}})
     way.append(QJsonArray{x, y});
   return {{"ok", true}, {"way_mm", way}};
 }
@@ -147,16 +152,23 @@ void Server::tick() {
   if (halt == Halt::None) return;
   timer_.stop();
   switch (halt) {
-    case Halt::ColourChange: return report(QStringLiteral("colour"));
-    case Halt::ThreadBreak: return report(QStringLiteral("break"));
-    case Halt::Stop: return report(QStringLiteral("stop"));
-    default: return report(QStringLiteral("done"));
+    case Halt::ColourChange:
+      return report(QStringLiteral("colour"));
+    case Halt::ThreadBreak:
+      return report(QStringLiteral("break"));
+    case Halt::Stop:
+      return report(QStringLiteral("stop"));
+    default:
+      return report(QStringLiteral("done"));
   }
 }
 
 void Server::report(const QString& event) {
-  send({{"event", event}, {"row", static_cast<double>(machine_.row())}, {"stitch", machine_.stitch()},
-        {"of", machine_.stitches()}, {"thread", machine_.thread()}});
+  send({{"event", event},
+        {"row", static_cast<double>(machine_.row())},
+        {"stitch", machine_.stitch()},
+        {"of", machine_.stitches()},
+        {"thread", machine_.thread()}});
 }
 
 }  // namespace standin

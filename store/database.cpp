@@ -15,7 +15,8 @@ Database::Database(const std::filesystem::path& path)
     const std::string why = db.lastError().text().toStdString();
     db = {};
     QSqlDatabase::removeDatabase(connection_);
-    throw Error("the file cannot be opened: " + why, path.string(), "check the name and that you may read and write there");
+    throw Error("the file cannot be opened: " + why, path.string(),
+                "check the name and that you may read and write there");
   }
 }
 
@@ -30,7 +31,8 @@ QSqlQuery Database::run(const QString& sql, const QVariantList& values) {
   for (const QVariant& value : values) query.addBindValue(value);
   good = good && query.exec();
   if (!good)
-    throw Error("this is not a file of this program, or it is damaged: " + query.lastError().text().toStdString(),
+    throw Error("this is not a file of this program, or it is damaged: " +
+                    query.lastError().text().toStdString(),
                 path_.string(), "open another copy; the file was left as it is");
   return query;
 }
@@ -42,7 +44,8 @@ void Database::begin() {
 void Database::commit() {
   QSqlDatabase db = QSqlDatabase::database(connection_, false);
   if (!db.commit())
-    throw Error("the file cannot be written: " + db.lastError().text().toStdString(), path_.string(), "check the disk's room");
+    throw Error("the file cannot be written: " + db.lastError().text().toStdString(),
+                path_.string(), "check the disk's room");
 }
 
 }  // namespace rt

@@ -17,7 +17,8 @@ Json parse(const std::string& text) {
   try {
     return Json::parse(text);
   } catch (const Json::exception& problem) {
-    throw Error(std::string("a part of the job cannot be read: ") + problem.what(), "job file", "open the autosaved copy");
+    throw Error(std::string("a part of the job cannot be read: ") + problem.what(), "job file",
+                "open the autosaved copy");
   }
 }
 
@@ -40,7 +41,8 @@ void write(QDataStream& out, const Pattern& p) {
   for (const std::string& s : p.pieces) out << text(s);
   out << static_cast<quint32>(p.stitches.size());
   for (const Stitch& s : p.stitches)
-    out << s.at.x << s.at.y << static_cast<quint32>(s.block) << s.thread << s.piece << static_cast<quint8>(s.op) << static_cast<quint8>(s.kind);
+    out << s.at.x << s.at.y << static_cast<quint32>(s.block) << s.thread << s.piece
+        << static_cast<quint8>(s.op) << static_cast<quint8>(s.kind);
 }
 
 std::string readText(QDataStream& in) {
@@ -75,7 +77,8 @@ Pattern readPattern(QDataStream& in) {
     s.block = block;
     s.op = static_cast<Op>(std::min<int>(op, 4));
     s.kind = static_cast<Kind>(std::min<int>(kind, 7));
-    if (s.thread >= p.threads.size() || s.piece >= p.pieces.size() || !std::isfinite(s.at.x + s.at.y))
+    if (s.thread >= p.threads.size() || s.piece >= p.pieces.size() ||
+        !std::isfinite(s.at.x + s.at.y))
       throw Error("the stitches of a piece are damaged", "job file", "open the autosaved copy");
     p.stitches.push_back(s);
   }
@@ -85,10 +88,17 @@ Pattern readPattern(QDataStream& in) {
 }  // namespace
 
 std::string briefJson(const Brief& b) {
-  return Json{{"item", b.item}, {"order_text", b.order_text}, {"fabric", b.fabric},
-              {"holding", b.holding == Holding::Floated ? "floated" : "hooped"}, {"backing", b.backing},
-              {"topper", b.topper}, {"place_width_mm", b.place_width_mm}, {"place_height_mm", b.place_height_mm},
-              {"centre_line_deg", b.centre_line_deg}, {"inches", b.inches}}.dump();
+  return Json{{"item", b.item},
+              {"order_text", b.order_text},
+              {"fabric", b.fabric},
+              {"holding", b.holding == Holding::Floated ? "floated" : "hooped"},
+              {"backing", b.backing},
+              {"topper", b.topper},
+              {"place_width_mm", b.place_width_mm},
+              {"place_height_mm", b.place_height_mm},
+              {"centre_line_deg", b.centre_line_deg},
+              {"inches", b.inches}}
+      .dump();
 }
 
 Brief briefFrom(const std::string& json) {
@@ -108,7 +118,11 @@ Brief briefFrom(const std::string& json) {
 }
 
 std::string placementJson(const Placement& p) {
-  return Json{{"at", pointJson(p.at)}, {"turn_deg", p.turn_deg}, {"scale", {p.scale_x, p.scale_y}}, {"mirrored", p.mirrored}}.dump();
+  return Json{{"at", pointJson(p.at)},
+              {"turn_deg", p.turn_deg},
+              {"scale", {p.scale_x, p.scale_y}},
+              {"mirrored", p.mirrored}}
+      .dump();
 }
 
 Placement placementFrom(const std::string& json) {
@@ -119,14 +133,26 @@ Placement placementFrom(const std::string& json) {
 
 std::string sourceJson(const PieceSource& source) {
   if (const auto* a = std::get_if<ArtworkSource>(&source))
-    return Json{{"kind", "artwork"}, {"file", a->file}, {"svg", a->svg}, {"width_mm", a->width_mm},
-                {"row_spacing_mm", a->row_spacing_mm}, {"stitch_length_mm", a->stitch_length_mm},
+    return Json{{"kind", "artwork"},
+                {"file", a->file},
+                {"svg", a->svg},
+                {"width_mm", a->width_mm},
+                {"row_spacing_mm", a->row_spacing_mm},
+                {"stitch_length_mm", a->stitch_length_mm},
                 {"angle_deg", a->angle_deg ? Json(*a->angle_deg) : Json(nullptr)},
-                {"underlay", static_cast<int>(a->underlay)}}.dump();
+                {"underlay", static_cast<int>(a->underlay)}}
+        .dump();
   if (const auto* t = std::get_if<TextSource>(&source))
-    return Json{{"kind", "text"}, {"text", t->text}, {"face", t->face}, {"height_mm", t->height_mm},
-                {"arc_radius_mm", t->arc_radius_mm}, {"inside", t->arc_side == ArcSide::Inside},
-                {"gap_mm", t->gap_mm}, {"spacing_mm", t->spacing_mm}, {"colour", t->colour.rgb}}.dump();
+    return Json{{"kind", "text"},
+                {"text", t->text},
+                {"face", t->face},
+                {"height_mm", t->height_mm},
+                {"arc_radius_mm", t->arc_radius_mm},
+                {"inside", t->arc_side == ArcSide::Inside},
+                {"gap_mm", t->gap_mm},
+                {"spacing_mm", t->spacing_mm},
+                {"colour", t->colour.rgb}}
+        .dump();
   return Json{{"kind", "stitches"}, {"file", std::get<StitchSource>(source).file}}.dump();
 }
 
@@ -140,7 +166,8 @@ PieceSource sourceFrom(const std::string& json) {
     a.width_mm = j.value("width_mm", 0.0);
     a.row_spacing_mm = j.value("row_spacing_mm", a.row_spacing_mm);
     a.stitch_length_mm = j.value("stitch_length_mm", a.stitch_length_mm);
-    if (j.contains("angle_deg") && !j["angle_deg"].is_null()) a.angle_deg = j["angle_deg"].get<double>();
+    if (j.contains("angle_deg") && !j["angle_deg"].is_null())
+      a.angle_deg = j["angle_deg"].get<double>();
     a.underlay = static_cast<Underlay>(std::clamp(j.value("underlay", 1), 0, 2));
     return a;
   }
@@ -164,27 +191,46 @@ std::string restJson(const Job& job) {
   for (const Zone& z : job.zones) {
     Json polygon = Json::array();
     for (Point p : z.polygon_mm) polygon.push_back(pointJson(p));
-    zones.push_back({{"name", z.name}, {"keep_out", z.kind == ZoneKind::KeepOut}, {"layers", z.layers},
-                     {"thickness_mm", z.thickness_mm}, {"polygon", polygon}});
+    zones.push_back({{"name", z.name},
+                     {"keep_out", z.kind == ZoneKind::KeepOut},
+                     {"layers", z.layers},
+                     {"thickness_mm", z.thickness_mm},
+                     {"polygon", polygon}});
   }
   for (const HoopingMarks& a : job.alignments) {
     Json marks = Json::array();
     for (const Mark& m : a.marks)
-      marks.push_back({{"id", m.id}, {"layout", pointJson(m.layout)}, {"hoop", pointJson(m.hoop)}, {"error_mm", m.error_mm}});
-    alignments.push_back({{"hooping", a.hooping}, {"tolerance_mm", a.tolerance_mm}, {"marks", marks}});
+      marks.push_back({{"id", m.id},
+                       {"layout", pointJson(m.layout)},
+                       {"hoop", pointJson(m.hoop)},
+                       {"error_mm", m.error_mm}});
+    alignments.push_back(
+        {{"hooping", a.hooping}, {"tolerance_mm", a.tolerance_mm}, {"marks", marks}});
   }
-  for (const Progress& p : job.progress) progress.push_back({{"hooping", p.hooping}, {"row", p.row}, {"done", p.done}});
+  for (const Progress& p : job.progress)
+    progress.push_back({{"hooping", p.hooping}, {"row", p.row}, {"done", p.done}});
   return Json{{"zones", zones},
-              {"plan_settings", {{"hoop", job.plan_settings.hoop}, {"overlap_mm", job.plan_settings.overlap_mm},
-                                 {"turn", job.plan_settings.turn}, {"chain", job.plan_settings.style == TieStyle::Chain}}},
-              {"alignments", alignments}, {"progress", progress}, {"overruled", job.overruled},
-              {"next_piece_id", job.next_piece_id}, {"layout_print", job.made.layout_print}}.dump();
+              {"plan_settings",
+               {{"hoop", job.plan_settings.hoop},
+                {"overlap_mm", job.plan_settings.overlap_mm},
+                {"turn", job.plan_settings.turn},
+                {"chain", job.plan_settings.style == TieStyle::Chain}}},
+              {"alignments", alignments},
+              {"progress", progress},
+              {"overruled", job.overruled},
+              {"next_piece_id", job.next_piece_id},
+              {"layout_print", job.made.layout_print}}
+      .dump();
 }
 
 void readRest(const std::string& json, Job& job) {
   const Json j = parse(json);
   for (const Json& z : j.value("zones", Json::array())) {
-    Zone zone{z.value("name", ""), z.value("keep_out", false) ? ZoneKind::KeepOut : ZoneKind::Thick, {}, z.value("layers", 2), z.value("thickness_mm", 0.0)};
+    Zone zone{z.value("name", ""),
+              z.value("keep_out", false) ? ZoneKind::KeepOut : ZoneKind::Thick,
+              {},
+              z.value("layers", 2),
+              z.value("thickness_mm", 0.0)};
     for (const Json& p : z.at("polygon")) zone.polygon_mm.push_back(pointFrom(p));
     job.zones.push_back(std::move(zone));
   }
@@ -196,11 +242,13 @@ void readRest(const std::string& json, Job& job) {
   for (const Json& a : j.value("alignments", Json::array())) {
     HoopingMarks marks{a.value("hooping", 1), a.value("tolerance_mm", 0.5), {}};
     for (const Json& m : a.at("marks"))
-      marks.marks.push_back({m.value("id", ""), pointFrom(m.at("layout")), pointFrom(m.at("hoop")), m.value("error_mm", kNeedleError_mm)});
+      marks.marks.push_back({m.value("id", ""), pointFrom(m.at("layout")), pointFrom(m.at("hoop")),
+                             m.value("error_mm", kNeedleError_mm)});
     job.alignments.push_back(std::move(marks));
   }
   for (const Json& p : j.value("progress", Json::array()))
-    job.progress.push_back({p.value("hooping", 1), p.value("row", size_t{0}), p.value("done", false)});
+    job.progress.push_back(
+        {p.value("hooping", 1), p.value("row", size_t{0}), p.value("done", false)});
   job.overruled = j.value("overruled", "");
   job.next_piece_id = j.value("next_piece_id", 1);
   job.made.layout_print = j.value("layout_print", size_t{0});
@@ -221,7 +269,8 @@ Pattern patternFrom(const QByteArray& packed) {
   in.setVersion(QDataStream::Qt_6_0);
   quint32 magic = 0;
   in >> magic;
-  if (magic != kPatternMagic) throw Error("the stitches of a piece are damaged", "job file", "open the autosaved copy");
+  if (magic != kPatternMagic)
+    throw Error("the stitches of a piece are damaged", "job file", "open the autosaved copy");
   return readPattern(in);
 }
 
@@ -229,7 +278,8 @@ QByteArray planBytes(const HoopingPlan& plan) {
   QByteArray bytes;
   QDataStream out(&bytes, QIODevice::WriteOnly);
   out.setVersion(QDataStream::Qt_6_0);
-  out << kPatternMagic << plan.lower_bound << static_cast<quint64>(plan.cut_stitches) << plan.worst_seam_error_mm;
+  out << kPatternMagic << plan.lower_bound << static_cast<quint64>(plan.cut_stitches)
+      << plan.worst_seam_error_mm;
   auto texts = [&](const std::vector<std::string>& list) {
     out << static_cast<quint32>(list.size());
     for (const std::string& s : list) out << text(s);
@@ -240,8 +290,9 @@ QByteArray planBytes(const HoopingPlan& plan) {
   for (const Seam& s : plan.seams) out << s.first << s.second << s.at.x << s.at.y << s.error_mm;
   out << static_cast<quint32>(plan.hoopings.size());
   for (const Hooping& h : plan.hoopings) {
-    out << h.index << h.hoop << text(h.hoop_id) << h.turn_deg << h.field.left << h.field.top << h.field.right << h.field.bottom
-        << static_cast<quint64>(h.stitches) << h.thread_mm << h.predicted_error_mm << static_cast<quint32>(h.marks.size());
+    out << h.index << h.hoop << text(h.hoop_id) << h.turn_deg << h.field.left << h.field.top
+        << h.field.right << h.field.bottom << static_cast<quint64>(h.stitches) << h.thread_mm
+        << h.predicted_error_mm << static_cast<quint32>(h.marks.size());
     for (const PlanMark& m : h.marks) out << text(m.id) << text(m.kind) << m.at.x << m.at.y;
     write(out, h.pattern);
   }
@@ -269,7 +320,8 @@ HoopingPlan planFrom(const QByteArray& packed) {
     Hooping h;
     in >> h.index >> h.hoop;
     h.hoop_id = readText(in);
-    in >> h.turn_deg >> h.field.left >> h.field.top >> h.field.right >> h.field.bottom >> wide >> h.thread_mm >> h.predicted_error_mm;
+    in >> h.turn_deg >> h.field.left >> h.field.top >> h.field.right >> h.field.bottom >> wide >>
+        h.thread_mm >> h.predicted_error_mm;
     h.stitches = wide;
     for (quint32 m = readCount(in, 20); m > 0; --m) {
       PlanMark mark;

@@ -23,17 +23,20 @@ std::string quoted(const std::string& s) {
 }
 
 constexpr const char* kColumns =
-    "id,time,job_id,job_title,event,hooping,status,rotation_deg,dx_mm,dy_mm,rms_mm,worst_mm,stitch,note";
+    "id,time,job_id,job_title,event,hooping,status,rotation_deg,dx_mm,dy_mm,rms_mm,worst_mm,stitch,"
+    "note";
 
 }  // namespace
 
 Ledger::Ledger(const std::filesystem::path& path) : db_(std::make_unique<Database>(path)) {
   db_->run(QStringLiteral("PRAGMA journal_mode=WAL"));
   db_->run(QStringLiteral("PRAGMA synchronous=FULL"));
-  db_->run(QStringLiteral(
-      "CREATE TABLE IF NOT EXISTS record(id INTEGER PRIMARY KEY AUTOINCREMENT, time TEXT, job_id TEXT, job_title TEXT, "
-      "event TEXT, hooping INTEGER, status TEXT, rotation_deg REAL, dx_mm REAL, dy_mm REAL, rms_mm REAL, worst_mm REAL, "
-      "stitch INTEGER, note TEXT)"));
+  db_->run(
+      QStringLiteral("CREATE TABLE IF NOT EXISTS record(id INTEGER PRIMARY KEY AUTOINCREMENT, time "
+                     "TEXT, job_id TEXT, job_title TEXT, "
+                     "event TEXT, hooping INTEGER, status TEXT, rotation_deg REAL, dx_mm REAL, "
+                     "dy_mm REAL, rms_mm REAL, worst_mm REAL, "
+                     "stitch INTEGER, note TEXT)"));
 }
 
 Ledger::~Ledger() = default;
@@ -41,25 +44,30 @@ Ledger::~Ledger() = default;
 LedgerEntry Ledger::add(LedgerEntry e) {
   e.time = QDateTime::currentDateTime().toString(Qt::ISODate).toStdString();
   QSqlQuery q = db_->run(
-      QStringLiteral("INSERT INTO record(time,job_id,job_title,event,hooping,status,rotation_deg,dx_mm,dy_mm,rms_mm,worst_mm,"
+      QStringLiteral("INSERT INTO "
+                     "record(time,job_id,job_title,event,hooping,status,rotation_deg,dx_mm,dy_mm,"
+                     "rms_mm,worst_mm,"
                      "stitch,note) VALUES(?,?,?,?,?,?,?,?,?,?,?,?,?)"),
-      {text(e.time), text(e.job_id), text(e.job_title), text(e.event), e.hooping, text(e.status), e.rotation_deg, e.dx_mm,
-       e.dy_mm, e.rms_mm, e.worst_mm, e.stitch, text(e.note)});
+      {text(e.time), text(e.job_id), text(e.job_title), text(e.event), e.hooping, text(e.status),
+       e.rotation_deg, e.dx_mm, e.dy_mm, e.rms_mm, e.worst_mm, e.stitch, text(e.note)});
   e.id = q.lastInsertId().toInt();
   return e;
 }
 
 std::vector<LedgerEntry> Ledger::entries(const std::string& job_id) const {
   const QString columns = QString::fromLatin1(kColumns);
-  QSqlQuery q = job_id.empty()
-                    ? db_->run(QStringLiteral("SELECT %1 FROM record ORDER BY id DESC").arg(columns))
-                    : db_->run(QStringLiteral("SELECT %1 FROM record WHERE job_id=? ORDER BY id DESC").arg(columns), {text(job_id)});
+  QSqlQuery q =
+      job_id.empty()
+          ? db_->run(QStringLiteral("SELECT %1 FROM record ORDER BY id DESC").arg(columns))
+          : db_->run(QStringLiteral("SELECT %1 FROM record WHERE job_id=? ORDER BY id DESC")
+                         .arg(columns),
+                     {text(job_id)});
   std::vector<LedgerEntry> out;
   auto word = [&](int i) { return q.value(i).toString().toStdString(); };
   while (q.next())
-    out.push_back({q.value(0).toInt(), word(1), word(2), word(3), word(4), q.value(5).toInt(), word(6), q.value(7).toDouble(),
-                   q.value(8).toDouble(), q.value(9).toDouble(), q.value(10).toDouble(), q.value(11).toDouble(),
-                   q.value(12).toInt(), word(13)});
+    out.push_back({q.value(0).toInt(), word(1), word(2), word(3), word(4), q.value(5).toInt(),
+                   word(6), q.value(7).toDouble(), q.value(8).toDouble(), q.value(9).toDouble(),
+                   q.value(10).toDouble(), q.value(11).toDouble(), q.value(12).toInt(), word(13)});
   return out;
 }
 
@@ -67,9 +75,11 @@ std::string Ledger::csv(const std::string& job_id) const {
   std::string out = std::string(kColumns) + "\n";
   const std::vector<LedgerEntry> all = entries(job_id);
   for (auto e = all.rbegin(); e != all.rend(); ++e) {
-    out += std::to_string(e->id) + "," + e->time + "," + quoted(e->job_id) + "," + quoted(e->job_title) + "," + e->event + "," +
-           std::to_string(e->hooping) + "," + e->status;
-    for (double v : {e->rotation_deg, e->dx_mm, e->dy_mm, e->rms_mm, e->worst_mm}) out += "," + formatNumber(v, 3);
+    out += std::to_string(e->id) + "," + e->time + "," + quoted(e->job_id) + "," +
+           quoted(e->job_title) + "," + e->event + "," + std::to_string(e->hooping) + "," +
+           e->status;
+    for (double v : {e->rotation_deg, e->dx_mm, e->dy_mm, e->rms_mm, e->worst_mm})
+      out += "," + formatNumber(v, 3);
     out += "," + std::to_string(e->stitch) + "," + quoted(e->note) + "\n";
   }
   return out;

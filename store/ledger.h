@@ -15,13 +15,14 @@ class Database;
 /// One line of the ledger.
 struct LedgerEntry {
   int id = 0;
-  std::string time;          ///< ISO 8601, local.
+  std::string time;  ///< ISO 8601, local.
   std::string job_id, job_title;
-  std::string event;         ///< `plan`, `align`, `sew-start`, `colour`, `break`, `resume`, `done`, `overrule`, `export`.
-  int hooping = 0;           ///< 0: the whole job.
-  std::string status;        ///< Of an alignment: ready, check, rehoop.
+  std::string event;   ///< `plan`, `align`, `sew-start`, `colour`, `break`, `resume`, `done`,
+                       ///< `overrule`, `export`.
+  int hooping = 0;     ///< 0: the whole job.
+  std::string status;  ///< Of an alignment: ready, check, rehoop.
   double rotation_deg = 0, dx_mm = 0, dy_mm = 0, rms_mm = 0, worst_mm = 0;
-  int stitch = 0;            ///< Where in the hooping.
+  int stitch = 0;  ///< Where in the hooping.
   std::string note;
 };
 

@@ -16,7 +16,8 @@ Recovery::Recovery(fs::path folder) : folder_(std::move(folder)) {
 }
 
 fs::path Recovery::copyOf(const std::string& job_id) const {
-  const QByteArray hash = QCryptographicHash::hash(QByteArray::fromStdString(job_id), QCryptographicHash::Sha1);
+  const QByteArray hash =
+      QCryptographicHash::hash(QByteArray::fromStdString(job_id), QCryptographicHash::Sha1);
   return folder_ / (hash.toHex().left(16).toStdString() + ".rapt");
 }
 
@@ -36,7 +37,8 @@ std::optional<Recovery::Found> Recovery::load(const fs::path& copy) const {
   try {
     Found found{loadJob(copy), {}};
     std::error_code ignored;
-    if (fs::exists(copy.string() + ".name", ignored)) found.saved_as = readFile(copy.string() + ".name");
+    if (fs::exists(copy.string() + ".name", ignored))
+      found.saved_as = readFile(copy.string() + ".name");
     return found;
   } catch (const Error&) {
     return std::nullopt;  // a copy that cannot be read must not keep the program from starting
@@ -53,7 +55,8 @@ std::optional<Recovery::Found> Recovery::newest() const {
   fs::file_time_type when{};
   std::error_code ignored;
   for (const auto& entry : fs::directory_iterator(folder_, ignored))
-    if (entry.path().extension() == ".rapt" && (best.empty() || entry.last_write_time(ignored) > when)) {
+    if (entry.path().extension() == ".rapt" &&
+        (best.empty() || entry.last_write_time(ignored) > when)) {
       best = entry.path();
       when = entry.last_write_time(ignored);
     }

@@ -12,7 +12,8 @@ using Json = nlohmann::json;
 
 Placement placementFrom(const Json& p) {
   Placement place;
-  if (p.contains("at_mm")) place.at = {p["at_mm"].at(0).get<double>(), p["at_mm"].at(1).get<double>()};
+  if (p.contains("at_mm"))
+    place.at = {p["at_mm"].at(0).get<double>(), p["at_mm"].at(1).get<double>()};
   place.turn_deg = p.value("turn_deg", 0.0);
   place.mirrored = p.value("mirrored", false);
   return place;
@@ -27,7 +28,8 @@ TextSource textFrom(const Json& p) {
   t.arc_side = p.value("arc_side", "outside") == "inside" ? ArcSide::Inside : ArcSide::Outside;
   t.gap_mm = p.value("gap_mm", 0.0);
   t.spacing_mm = p.value("spacing_mm", t.spacing_mm);
-  t.colour.rgb = static_cast<uint32_t>(std::stoul(p.value("colour", std::string("#8a5a2b")).substr(1), nullptr, 16));
+  t.colour.rgb = static_cast<uint32_t>(
+      std::stoul(p.value("colour", std::string("#8a5a2b")).substr(1), nullptr, 16));
   return t;
 }
 
@@ -81,13 +83,19 @@ Job demoJob(const Bench& bench, const std::string& name) {
       job.pieces.back().id = job.next_piece_id++;
     }
     for (const Json& z : root.value("zones", Json::array())) {
-      Zone zone{z.at("name").get<std::string>(), z.at("kind") == "thick" ? ZoneKind::Thick : ZoneKind::KeepOut, {}, z.value("layers", 2), 0};
-      for (const Json& p : z.at("polygon_mm")) zone.polygon_mm.push_back({p.at(0).get<double>(), p.at(1).get<double>()});
+      Zone zone{z.at("name").get<std::string>(),
+                z.at("kind") == "thick" ? ZoneKind::Thick : ZoneKind::KeepOut,
+                {},
+                z.value("layers", 2),
+                0};
+      for (const Json& p : z.at("polygon_mm"))
+        zone.polygon_mm.push_back({p.at(0).get<double>(), p.at(1).get<double>()});
       job.zones.push_back(std::move(zone));
     }
     return job;
   } catch (const Json::exception& problem) {
-    throw Error(std::string("the demo job cannot be read: ") + problem.what(), file.string(), "install the program again");
+    throw Error(std::string("the demo job cannot be read: ") + problem.what(), file.string(),
+                "install the program again");
   }
 }
 

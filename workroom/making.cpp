@@ -87,7 +87,8 @@ Made pieceFromText(const TextSource& source, const Fabric& fabric, const Bench& 
 Made remade(const Piece& piece, const Fabric& fabric, const Bench& bench) {
   Made made{piece, {}};
   if (const auto* art = std::get_if<ArtworkSource>(&piece.source)) sewArtwork(made, *art, fabric);
-  if (const auto* text = std::get_if<TextSource>(&piece.source)) sewText(made, *text, fabric, bench);
+  if (const auto* text = std::get_if<TextSource>(&piece.source))
+    sewText(made, *text, fabric, bench);
   return made;
 }
 

@@ -21,8 +21,8 @@ struct Made {
   std::vector<std::string> warnings;
 };
 
-/// A piece from any file that can be laid out: stitch list, stitch drawing or artwork. Stitches keep
-/// the place they were drawn at; artwork is centred. Throws Error.
+/// A piece from any file that can be laid out: stitch list, stitch drawing or artwork. Stitches
+/// keep the place they were drawn at; artwork is centred. Throws Error.
 Made pieceFromFile(const std::filesystem::path& path, const Fabric& fabric, const Bench& bench);
 Made pieceFromText(const TextSource& source, const Fabric& fabric, const Bench& bench);
 /// Sews the piece again from its source; stitches that were read stay. Name, id and place are kept.

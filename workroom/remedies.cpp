@@ -12,7 +12,8 @@ constexpr double kAround_mm = 3;  // weighed around a place, so that its edges c
 
 /// Weighs the part of the layout inside a window.
 Weighing weighPart(const Job& job, const Bench& bench, const Box& window) {
-  return weigh(cropped(laidOut(job.pieces), window), fabricById(bench.shop.fabrics, job.brief.fabric), job.zones);
+  return weigh(cropped(laidOut(job.pieces), window),
+               fabricById(bench.shop.fabrics, job.brief.fabric), job.zones);
 }
 
 /// Heaviest sample near the finding, so that a cure is judged by the place it is for.
@@ -41,16 +42,20 @@ Verdict verdictNear(const Weighing& w, const Box& place) {
 class Doctor {
  public:
   Doctor(const Job& job, const Finding& finding, const Bench& bench)
-      : job_(job), finding_(finding), bench_(bench),
+      : job_(job),
+        finding_(finding),
+        bench_(bench),
         fabric_(fabricById(bench.shop.fabrics, job.brief.fabric)) {}
 
   std::vector<Cure> run() {
     for (size_t i = 0; i < job_.pieces.size(); ++i)
-      if (std::find(finding_.pieces.begin(), finding_.pieces.end(), job_.pieces[i].name) != finding_.pieces.end())
+      if (std::find(finding_.pieces.begin(), finding_.pieces.end(), job_.pieces[i].name) !=
+          finding_.pieces.end())
         involved_.push_back(i);
     for (size_t i : involved_) respace(i);
     if (involved_.size() > 1) move(involved_.back());
-    std::stable_sort(cures_.begin(), cures_.end(), [](const Cure& a, const Cure& b) { return a.verdict < b.verdict; });
+    std::stable_sort(cures_.begin(), cures_.end(),
+                     [](const Cure& a, const Cure& b) { return a.verdict < b.verdict; });
     return std::move(cures_);
   }
 
@@ -65,7 +70,8 @@ class Doctor {
     const Weighing w = weighPart(job, bench_, finding_.bounds.grown(kAround_mm));
     Trial trial{std::move(job), peakNear(w, finding_.bounds), verdictNear(w, finding_.bounds)};
     // a peak too small to count as a region still must not stand beside the word "check"
-    if (trial.peak > fabric_.density_mm_per_mm2.stop * limitFactorAt(job_.zones, finding_.at)) trial.verdict = Verdict::Stop;
+    if (trial.peak > fabric_.density_mm_per_mm2.stop * limitFactorAt(job_.zones, finding_.at))
+      trial.verdict = Verdict::Stop;
     return trial;
   }
 
@@ -95,7 +101,8 @@ class Doctor {
     const double now = spacingOf(job_.pieces[index]);
     std::optional<Trial> best;
     double used = 0;
-    for (double spacing = std::ceil(now * 100 + 1) / 100; spacing <= 2 * now + 1e-9; spacing += 0.02) {
+    for (double spacing = std::ceil(now * 100 + 1) / 100; spacing <= 2 * now + 1e-9;
+         spacing += 0.02) {
       const std::optional<Job> job = withSpacing(index, spacing);
       if (!job) return;
       Trial trial = tried(*job);
@@ -104,8 +111,10 @@ class Doctor {
       if (best->verdict == Verdict::Sew) break;
     }
     if (!best || best->verdict >= finding_.severity) return;
-    add(std::move(*best), "Re-space " + job_.pieces[index].name + " to " + formatNumber(used, 2) + " mm",
-        "was " + formatNumber(now, 2) + " mm" + (used > 1.5 * now ? "; cloth may show through" : "; cover stays closed"));
+    add(std::move(*best),
+        "Re-space " + job_.pieces[index].name + " to " + formatNumber(used, 2) + " mm",
+        "was " + formatNumber(now, 2) + " mm" +
+            (used > 1.5 * now ? "; cloth may show through" : "; cover stays closed"));
   }
 
   /// Heaviest verdict where the moved piece lies on others.
@@ -115,7 +124,8 @@ class Doctor {
     Verdict verdict = Verdict::Sew;
     for (const Finding& f : w.report.findings) {
       const bool mine = std::find(f.pieces.begin(), f.pieces.end(), piece.name) != f.pieces.end();
-      if (f.kind == FindingKind::Density && mine && f.pieces.size() > 1) verdict = std::max(verdict, f.severity);
+      if (f.kind == FindingKind::Density && mine && f.pieces.size() > 1)
+        verdict = std::max(verdict, f.severity);
     }
     return verdict;
   }
@@ -131,7 +141,9 @@ class Doctor {
         if (verdictOfPiece(job, index) != Verdict::Sew) continue;
         Trial trial = tried(std::move(job));
         if (trial.verdict >= finding_.severity) continue;
-        return add(std::move(trial), "Move " + job_.pieces[index].name + " by " + formatNumber(mm, 0) + " mm " + wayName(way),
+        return add(std::move(trial),
+                   "Move " + job_.pieces[index].name + " by " + formatNumber(mm, 0) + " mm " +
+                       wayName(way),
                    "the shortest move that clears the place");
       }
   }
@@ -143,7 +155,8 @@ class Doctor {
   }
 
   void add(Trial trial, std::string title, std::string detail) {
-    cures_.push_back({std::move(title), std::move(detail), trial.peak, trial.verdict, std::move(trial.job)});
+    cures_.push_back(
+        {std::move(title), std::move(detail), trial.peak, trial.verdict, std::move(trial.job)});
   }
 
   const Job& job_;

@@ -8,16 +8,17 @@ namespace rt {
 
 /// A job with one thing changed, and what that leads to.
 struct Cure {
-  std::string title;      ///< "Re-space the wing to 0.36 mm"
-  std::string detail;     ///< What it was, what it costs or saves.
-  double result = 0;      ///< Peak of the whole layout after it, mm/mm².
+  std::string title;   ///< "Re-space the wing to 0.36 mm"
+  std::string detail;  ///< What it was, what it costs or saves.
+  double result = 0;   ///< Peak of the whole layout after it, mm/mm².
   Verdict verdict = Verdict::Sew;
-  Job job;                ///< The changed job.
+  Job job;  ///< The changed job.
 };
 
 /// Tries, for the pieces that lie under a density finding: sewing one again with wider spacing
 /// (what this program digitised), and moving the topmost away by the shortest way along one of
-/// eight directions. Only cures that pass, or that at least lift the verdict, are given, best first.
+/// eight directions. Only cures that pass, or that at least lift the verdict, are given, best
+/// first.
 std::vector<Cure> curesFor(const Job& job, const Finding& finding, const Bench& bench);
 
 }  // namespace rt

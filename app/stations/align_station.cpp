@@ -5,18 +5,26 @@
 namespace rt {
 
 AlignStation::AlignStation(Desk& desk)
-    : StationPanel(desk), hooping_(new QComboBox), intro_(paragraph({}, true)), rows_(new QVBoxLayout), tolerance_(new LengthEdit(tr("Tolerance"))), facts_(paragraph({})),
-      record_(button(tr("Keep in the ledger"), tr("Write this alignment down (Ctrl+R)"), true)), clear_(button(tr("Clear"), tr("Forget the needle points of this hooping"))) {
+    : StationPanel(desk),
+      hooping_(new QComboBox),
+      intro_(paragraph({}, true)),
+      rows_(new QVBoxLayout),
+      tolerance_(new LengthEdit(tr("Tolerance"))),
+      facts_(paragraph({})),
+      record_(button(tr("Keep in the ledger"), tr("Write this alignment down (Ctrl+R)"), true)),
+      clear_(button(tr("Clear"), tr("Forget the needle points of this hooping"))) {
   record_->setObjectName(QStringLiteral("recordAlignment"));
   hooping_->setObjectName(QStringLiteral("alignHooping"));
   facts_->setObjectName(QStringLiteral("alignFacts"));
-  column_->addWidget(pair(labelled(tr("Hooping"), hooping_), labelled(tr("Tolerance, 95 %"), tolerance_)));
+  column_->addWidget(
+      pair(labelled(tr("Hooping"), hooping_), labelled(tr("Tolerance, 95 %"), tolerance_)));
   column_->addWidget(intro_);
   rows_->setSpacing(6);
   column_->addLayout(rows_);
   column_->addWidget(facts_);
   column_->addWidget(pair(record_, clear_));
-  column_->addWidget(caution(tr("Keep hands clear: the frame moves by itself. Change needles with the machine off.")));
+  column_->addWidget(caution(
+      tr("Keep hands clear: the frame moves by itself. Change needles with the machine off.")));
   column_->addStretch();
   connect(hooping_, &QComboBox::activated, this, [this](int i) { desk_.setHooping(i + 1); });
   connect(tolerance_, &LengthEdit::edited, this, [this](double mm) {
@@ -31,7 +39,8 @@ AlignStation::AlignStation(Desk& desk)
 
 void AlignStation::clearMarks() {
   Job next = desk_.job();
-  std::erase_if(next.alignments, [&](const HoopingMarks& m) { return m.hooping == desk_.hooping(); });
+  std::erase_if(next.alignments,
+                [&](const HoopingMarks& m) { return m.hooping == desk_.hooping(); });
   desk_.change(tr("clear needle points"), std::move(next));
 }
 
@@ -45,7 +54,8 @@ void AlignStation::setPoint(const std::string& id, Point hoop) {
     m.hoop = hoop;
     std::erase_if(marks.marks, [&](const Mark& old) { return old.id == id; });
     marks.marks.push_back(m);
-    std::sort(marks.marks.begin(), marks.marks.end(), [](const Mark& a, const Mark& b) { return a.id < b.id; });
+    std::sort(marks.marks.begin(), marks.marks.end(),
+              [](const Mark& a, const Mark& b) { return a.id < b.id; });
     desk_.change(tr("needle point %1").arg(QString::fromStdString(id)), std::move(next));
     return;
   }
@@ -64,15 +74,20 @@ void AlignStation::refresh() {
   const bool inches = desk_.job().brief.inches;
   const QString focus = focusWidget() ? focusWidget()->objectName() : QString();
   hooping_->clear();
-  for (int i = 1; plan && i <= static_cast<int>(plan->hoopings.size()); ++i) hooping_->addItem(tr("%1 of %2").arg(i).arg(plan->hoopings.size()));
+  for (int i = 1; plan && i <= static_cast<int>(plan->hoopings.size()); ++i)
+    hooping_->addItem(tr("%1 of %2").arg(i).arg(plan->hoopings.size()));
   hooping_->setCurrentIndex(desk_.hooping() - 1);
   clear(*rows_);
-  for (QWidget* w : {static_cast<QWidget*>(record_), static_cast<QWidget*>(clear_), static_cast<QWidget*>(tolerance_)}) w->setEnabled(h != nullptr);
+  for (QWidget* w : {static_cast<QWidget*>(record_), static_cast<QWidget*>(clear_),
+                     static_cast<QWidget*>(tolerance_)})
+    w->setEnabled(h != nullptr);
   if (!h) {
     intro_->setText(tr("Plan the hoopings first (4)."));
     return facts_->setText({});
   }
-  intro_->setText(tr("Bring the needle over each cross and type the place that the machine shows, from the middle of the hoop: right and down."));
+  intro_->setText(
+      tr("Bring the needle over each cross and type the place that the machine shows, from the "
+         "middle of the hoop: right and down."));
   const HoopingMarks* have = marksFor(desk_.job(), h->index);
   tolerance_->setValue_mm(have ? have->tolerance_mm : 0.5, inches);
   const std::optional<Alignment> a = desk_.alignmentOf(h->index);
@@ -114,7 +129,8 @@ void AlignStation::refresh() {
       if (!x->isModified() && !y->isModified()) return;
       try {
         if (x->text().isEmpty() || y->text().isEmpty()) return;
-        setPoint(id, {parseLength_mm(x->text().toStdString()), parseLength_mm(y->text().toStdString())});
+        setPoint(
+            id, {parseLength_mm(x->text().toStdString()), parseLength_mm(y->text().toStdString())});
       } catch (const std::exception&) {
         desk_.say(tr("That is not a length."));
       }
@@ -127,8 +143,13 @@ void AlignStation::refresh() {
   }
   if (!a) return facts_->setText({});
   QStringList facts;
-  facts << tr("Root mean square %1 mm · centre %2 mm · worst corner %3 mm").arg(a->fit.rms_mm, 0, 'f', 2).arg(a->error_centre_mm, 0, 'f', 2).arg(a->error_worst_mm, 0, 'f', 2);
-  facts << tr("Stretch %1 % · out of square %2°").arg(a->stretch * 100, 0, 'f', 2).arg(a->out_of_square_deg, 0, 'f', 2);
+  facts << tr("Root mean square %1 mm · centre %2 mm · worst corner %3 mm")
+               .arg(a->fit.rms_mm, 0, 'f', 2)
+               .arg(a->error_centre_mm, 0, 'f', 2)
+               .arg(a->error_worst_mm, 0, 'f', 2);
+  facts << tr("Stretch %1 % · out of square %2°")
+               .arg(a->stretch * 100, 0, 'f', 2)
+               .arg(a->out_of_square_deg, 0, 'f', 2);
   for (const std::string& s : a->advice) facts << QStringLiteral("• ") + QString::fromStdString(s);
   facts_->setText(facts.join('\n'));
 }

@@ -5,9 +5,18 @@
 namespace rt {
 
 BriefStation::BriefStation(Desk& desk)
-    : StationPanel(desk), title_(new QLineEdit), item_(new QLineEdit), order_(new QPlainTextEdit), fabric_(new QComboBox),
-      holding_(new QComboBox), backing_(new QLineEdit), topper_(new QCheckBox(tr("Topper on the pile"))),
-      width_(new LengthEdit(tr("Place width"))), height_(new LengthEdit(tr("Place height"))), angle_(new QLineEdit), limits_(paragraph({}, true)) {
+    : StationPanel(desk),
+      title_(new QLineEdit),
+      item_(new QLineEdit),
+      order_(new QPlainTextEdit),
+      fabric_(new QComboBox),
+      holding_(new QComboBox),
+      backing_(new QLineEdit),
+      topper_(new QCheckBox(tr("Topper on the pile"))),
+      width_(new LengthEdit(tr("Place width"))),
+      height_(new LengthEdit(tr("Place height"))),
+      angle_(new QLineEdit),
+      limits_(paragraph({}, true)) {
   title_->setObjectName(QStringLiteral("briefTitle"));
   item_->setObjectName(QStringLiteral("briefItem"));
   order_->setObjectName(QStringLiteral("briefOrder"));
@@ -18,7 +27,8 @@ BriefStation::BriefStation(Desk& desk)
   order_->setToolTip(tr("The text as the customer wrote it; the lettering is read against it"));
   order_->setMaximumHeight(58);
   order_->setTabChangesFocus(true);
-  for (const Fabric& f : desk.bench().shop.fabrics) fabric_->addItem(QString::fromStdString(f.name), QString::fromStdString(f.id));
+  for (const Fabric& f : desk.bench().shop.fabrics)
+    fabric_->addItem(QString::fromStdString(f.name), QString::fromStdString(f.id));
   holding_->addItems({tr("Item hooped"), tr("Item floated on hooped backing")});
   angle_->setValidator(new QDoubleValidator(-180, 180, 2, angle_));
   column_->addWidget(labelled(tr("Job"), title_));
@@ -32,7 +42,9 @@ BriefStation::BriefStation(Desk& desk)
   column_->addWidget(limits_);
   column_->addWidget(pair(labelled(tr("Held"), holding_), labelled(tr("Backing"), backing_)));
   column_->addWidget(topper_);
-  column_->addWidget(caution(tr("Take pins out, or set them at least 15 mm from any stitch. Spray adhesive: aired room, away from flame and machine.")));
+  column_->addWidget(
+      caution(tr("Take pins out, or set them at least 15 mm from any stitch. Spray adhesive: aired "
+                 "room, away from flame and machine.")));
   column_->addStretch();
 
   connect(title_, &QLineEdit::editingFinished, this, [this] {
@@ -40,16 +52,52 @@ BriefStation::BriefStation(Desk& desk)
     next.title = title_->text().toStdString();
     desk_.change(tr("name the job"), std::move(next));
   });
-  connect(item_, &QLineEdit::editingFinished, this, [this] { set(tr("name the item"), [](Brief& b, const QVariant& v) { b.item = v.toString().toStdString(); }, item_->text()); });
-  connect(order_, &QPlainTextEdit::textChanged, this, [this] {
-    if (order_->hasFocus()) set(tr("order text"), [](Brief& b, const QVariant& v) { b.order_text = v.toString().toStdString(); }, order_->toPlainText());
+  connect(item_, &QLineEdit::editingFinished, this, [this] {
+    set(
+        tr("name the item"),
+        [](Brief& b, const QVariant& v) { b.item = v.toString().toStdString(); }, item_->text());
   });
-  connect(width_, &LengthEdit::edited, this, [this](double mm) { if (mm > 0) set(tr("place width"), [](Brief& b, const QVariant& v) { b.place_width_mm = v.toDouble(); }, mm); });
-  connect(height_, &LengthEdit::edited, this, [this](double mm) { if (mm > 0) set(tr("place height"), [](Brief& b, const QVariant& v) { b.place_height_mm = v.toDouble(); }, mm); });
-  connect(angle_, &QLineEdit::editingFinished, this, [this] { set(tr("centre line"), [](Brief& b, const QVariant& v) { b.centre_line_deg = v.toDouble(); }, angle_->text().toDouble()); });
-  connect(backing_, &QLineEdit::editingFinished, this, [this] { set(tr("backing"), [](Brief& b, const QVariant& v) { b.backing = v.toString().toStdString(); }, backing_->text()); });
-  connect(topper_, &QCheckBox::clicked, this, [this](bool on) { set(tr("topper"), [](Brief& b, const QVariant& v) { b.topper = v.toBool(); }, on); });
-  connect(holding_, &QComboBox::activated, this, [this](int i) { set(tr("how it is held"), [](Brief& b, const QVariant& v) { b.holding = v.toInt() == 1 ? Holding::Floated : Holding::Hooped; }, i); });
+  connect(order_, &QPlainTextEdit::textChanged, this, [this] {
+    if (order_->hasFocus())
+      set(
+          tr("order text"),
+          [](Brief& b, const QVariant& v) { b.order_text = v.toString().toStdString(); },
+          order_->toPlainText());
+  });
+  connect(width_, &LengthEdit::edited, this, [this](double mm) {
+    if (mm > 0)
+      set(
+          tr("place width"), [](Brief& b, const QVariant& v) { b.place_width_mm = v.toDouble(); },
+          mm);
+  });
+  connect(height_, &LengthEdit::edited, this, [this](double mm) {
+    if (mm > 0)
+      set(
+          tr("place height"), [](Brief& b, const QVariant& v) { b.place_height_mm = v.toDouble(); },
+          mm);
+  });
+  connect(angle_, &QLineEdit::editingFinished, this, [this] {
+    set(
+        tr("centre line"), [](Brief& b, const QVariant& v) { b.centre_line_deg = v.toDouble(); },
+        angle_->text().toDouble());
+  });
+  connect(backing_, &QLineEdit::editingFinished, this, [this] {
+    set(
+        tr("backing"), [](Brief& b, const QVariant& v) { b.backing = v.toString().toStdString(); },
+        backing_->text());
+  });
+  connect(topper_, &QCheckBox::clicked, this, [this](bool on) {
+    set(
+        tr("topper"), [](Brief& b, const QVariant& v) { b.topper = v.toBool(); }, on);
+  });
+  connect(holding_, &QComboBox::activated, this, [this](int i) {
+    set(
+        tr("how it is held"),
+        [](Brief& b, const QVariant& v) {
+          b.holding = v.toInt() == 1 ? Holding::Floated : Holding::Hooped;
+        },
+        i);
+  });
   connect(fabric_, &QComboBox::activated, this, [this](int i) {
     Job next = desk_.job();
     const Fabric& fabric = desk_.bench().shop.fabrics[static_cast<size_t>(i)];
@@ -61,7 +109,8 @@ BriefStation::BriefStation(Desk& desk)
   });
 }
 
-void BriefStation::set(const QString& name, void (*edit)(Brief&, const QVariant&), const QVariant& value) {
+void BriefStation::set(const QString& name, void (*edit)(Brief&, const QVariant&),
+                       const QVariant& value) {
   Job next = desk_.job();
   edit(next.brief, value);
   desk_.change(name, std::move(next));
@@ -81,8 +130,14 @@ void BriefStation::refresh() {
   height_->setValue_mm(b.place_height_mm, b.inches);
   angle_->setText(QString::number(b.centre_line_deg));
   const Fabric& f = desk_.fabric();
-  limits_->setText(tr("Density: check %1, stop %2 mm/mm². Holes: check %3, stop %4 per mm². Pull %5 mm, columns from %6 mm. Shop starting values.")
-                       .arg(f.density_mm_per_mm2.check).arg(f.density_mm_per_mm2.stop).arg(f.holes_per_mm2.check).arg(f.holes_per_mm2.stop).arg(f.pull_compensation_mm).arg(f.least_column_mm));
+  limits_->setText(tr("Density: check %1, stop %2 mm/mm². Holes: check %3, stop %4 per mm². Pull "
+                      "%5 mm, columns from %6 mm. Shop starting values.")
+                       .arg(f.density_mm_per_mm2.check)
+                       .arg(f.density_mm_per_mm2.stop)
+                       .arg(f.holes_per_mm2.check)
+                       .arg(f.holes_per_mm2.stop)
+                       .arg(f.pull_compensation_mm)
+                       .arg(f.least_column_mm));
 }
 
 }  // namespace rt

@@ -8,12 +8,28 @@
 namespace rt {
 
 ComposeStation::ComposeStation(Desk& desk, FileAsker& asker)
-    : StationPanel(desk), asker_(asker), list_(new PieceList(desk)), placing_(new QWidget), x_(new LengthEdit(tr("Centre from the cross, right"))),
-      y_(new LengthEdit(tr("Centre from the cross, down"))), width_(new LengthEdit(tr("Width"))), height_(new LengthEdit(tr("Height"))),
-      turn_(new QLineEdit), locked_(new QCheckBox(tr("Keep proportions"))), mirrored_(new QCheckBox(tr("Mirror"))), lettering_(new QWidget),
-      text_(new QLineEdit), face_(new QComboBox), curve_(new QComboBox), capHeight_(new LengthEdit(tr("Cap height"))),
-      radius_(new LengthEdit(tr("Radius"))), chord_(new LengthEdit(tr("Chord"))), sagitta_(new LengthEdit(tr("Sagitta"))), hint_(paragraph({}, true)) {
-  auto* addFile = button(tr("Add file …"), tr("Add a stitch list, a stitch drawing or artwork (Ctrl+I)"), true);
+    : StationPanel(desk),
+      asker_(asker),
+      list_(new PieceList(desk)),
+      placing_(new QWidget),
+      x_(new LengthEdit(tr("Centre from the cross, right"))),
+      y_(new LengthEdit(tr("Centre from the cross, down"))),
+      width_(new LengthEdit(tr("Width"))),
+      height_(new LengthEdit(tr("Height"))),
+      turn_(new QLineEdit),
+      locked_(new QCheckBox(tr("Keep proportions"))),
+      mirrored_(new QCheckBox(tr("Mirror"))),
+      lettering_(new QWidget),
+      text_(new QLineEdit),
+      face_(new QComboBox),
+      curve_(new QComboBox),
+      capHeight_(new LengthEdit(tr("Cap height"))),
+      radius_(new LengthEdit(tr("Radius"))),
+      chord_(new LengthEdit(tr("Chord"))),
+      sagitta_(new LengthEdit(tr("Sagitta"))),
+      hint_(paragraph({}, true)) {
+  auto* addFile =
+      button(tr("Add file …"), tr("Add a stitch list, a stitch drawing or artwork (Ctrl+I)"), true);
   auto* addText = button(tr("Add lettering"), tr("Add a line of lettering (Ctrl+T)"));
   addFile->setObjectName(QStringLiteral("addFile"));
   addText->setObjectName(QStringLiteral("addLettering"));
@@ -25,7 +41,8 @@ ComposeStation::ComposeStation(Desk& desk, FileAsker& asker)
   column_->addWidget(hint_);
   column_->addStretch();
   connect(addFile, &QPushButton::clicked, this, [this] {
-    const QString path = asker_.toOpen(this, tr("Add to the cloth"), tr("Stitches and artwork (*.csv *.svg)"));
+    const QString path =
+        asker_.toOpen(this, tr("Add to the cloth"), tr("Stitches and artwork (*.csv *.svg)"));
     if (!path.isEmpty()) this->addFile(path);
   });
   connect(addText, &QPushButton::clicked, this, &ComposeStation::addLettering);
@@ -41,11 +58,14 @@ void ComposeStation::buildPlacing() {
   box->addWidget(pair(labelled(tr("Width"), width_), labelled(tr("Height"), height_)));
   box->addWidget(pair(locked_, mirrored_));
   box->addWidget(pair(labelled(tr("Right of cross"), x_), labelled(tr("Below cross"), y_)));
-  auto* earlier = button(tr("Sew earlier"), tr("Sew this piece before the one above it in the list (Ctrl+Up)"));
-  auto* later = button(tr("Sew later"), tr("Sew this piece after the one below it in the list (Ctrl+Down)"));
+  auto* earlier =
+      button(tr("Sew earlier"), tr("Sew this piece before the one above it in the list (Ctrl+Up)"));
+  auto* later =
+      button(tr("Sew later"), tr("Sew this piece after the one below it in the list (Ctrl+Down)"));
   auto* remove = button(tr("Remove"), tr("Take the piece off the cloth (Delete)"));
   remove->setObjectName(QStringLiteral("removePiece"));
-  box->addWidget(pair(labelled(tr("Turned, degrees clockwise"), turn_), labelled(QStringLiteral(" "), remove)));
+  box->addWidget(pair(labelled(tr("Turned, degrees clockwise"), turn_),
+                      labelled(QStringLiteral(" "), remove)));
   box->addWidget(pair(earlier, later));
   column_->addWidget(placing_);
   locked_->setChecked(true);
@@ -56,8 +76,12 @@ void ComposeStation::buildPlacing() {
   mirrored_->setObjectName(QStringLiteral("mirrorBox"));
   mirrored_->setToolTip(tr("Exchange left and right (Ctrl+M)"));
   turn_->setValidator(new QDoubleValidator(-360, 360, 3, turn_));
-  connect(x_, &LengthEdit::edited, this, [this](double mm) { place(tr("move %1"), [mm](Placement& p, const Box& b) { p.at.x += mm - b.centre().x; }); });
-  connect(y_, &LengthEdit::edited, this, [this](double mm) { place(tr("move %1"), [mm](Placement& p, const Box& b) { p.at.y += mm - b.centre().y; }); });
+  connect(x_, &LengthEdit::edited, this, [this](double mm) {
+    place(tr("move %1"), [mm](Placement& p, const Box& b) { p.at.x += mm - b.centre().x; });
+  });
+  connect(y_, &LengthEdit::edited, this, [this](double mm) {
+    place(tr("move %1"), [mm](Placement& p, const Box& b) { p.at.y += mm - b.centre().y; });
+  });
   auto size = [this](double mm, bool wide) {
     if (!(mm >= 1)) return refresh();
     const bool lock = locked_->isChecked();
@@ -87,7 +111,8 @@ void ComposeStation::buildLettering() {
   box->setSpacing(8);
   box->addWidget(heading(tr("Lettering")));
   box->addWidget(labelled(tr("Text"), text_));
-  for (const StrokeFace& f : listFaces(desk_.bench().data)) face_->addItem(QString::fromStdString(f.name), QString::fromStdString(f.id));
+  for (const StrokeFace& f : listFaces(desk_.bench().data))
+    face_->addItem(QString::fromStdString(f.name), QString::fromStdString(f.id));
   curve_->addItems({tr("Straight"), tr("Arc, heads outside"), tr("Arc, heads inside")});
   box->addWidget(pair(labelled(tr("Face"), face_), labelled(tr("Baseline"), curve_)));
   box->addWidget(pair(labelled(tr("Cap height"), capHeight_), labelled(tr("Radius"), radius_)));
@@ -98,17 +123,27 @@ void ComposeStation::buildLettering() {
   radius_->line()->setObjectName(QStringLiteral("letterRadius"));
   curve_->setObjectName(QStringLiteral("letterCurve"));
   connect(text_, &QLineEdit::editingFinished, this, [this] {
-    if (text_->isModified()) letter(tr("text"), [this](TextSource& t) { t.text = text_->text().toStdString(); });
+    if (text_->isModified())
+      letter(tr("text"), [this](TextSource& t) { t.text = text_->text().toStdString(); });
     text_->setModified(false);
   });
-  connect(face_, &QComboBox::activated, this, [this] { letter(tr("face"), [this](TextSource& t) { t.face = face_->currentData().toString().toStdString(); }); });
-  connect(capHeight_, &LengthEdit::edited, this, [this](double mm) { letter(tr("cap height"), [mm](TextSource& t) { t.height_mm = mm; }); });
-  connect(radius_, &LengthEdit::edited, this, [this](double mm) { letter(tr("radius"), [mm](TextSource& t) { t.arc_radius_mm = mm; }); });
+  connect(face_, &QComboBox::activated, this, [this] {
+    letter(tr("face"),
+           [this](TextSource& t) { t.face = face_->currentData().toString().toStdString(); });
+  });
+  connect(capHeight_, &LengthEdit::edited, this, [this](double mm) {
+    letter(tr("cap height"), [mm](TextSource& t) { t.height_mm = mm; });
+  });
+  connect(radius_, &LengthEdit::edited, this, [this](double mm) {
+    letter(tr("radius"), [mm](TextSource& t) { t.arc_radius_mm = mm; });
+  });
   connect(curve_, &QComboBox::activated, this, [this](int i) {
     letter(tr("baseline"), [this, i](TextSource& t) {
       t.arc_side = i == 2 ? ArcSide::Inside : ArcSide::Outside;
-      if (i == 0) t.arc_radius_mm = 0;
-      else if (t.arc_radius_mm <= 0) t.arc_radius_mm = std::max(4 * t.height_mm, desk_.job().brief.place_width_mm);
+      if (i == 0)
+        t.arc_radius_mm = 0;
+      else if (t.arc_radius_mm <= 0)
+        t.arc_radius_mm = std::max(4 * t.height_mm, desk_.job().brief.place_width_mm);
     });
   });
   connect(chord_, &LengthEdit::edited, this, &ComposeStation::readArc);
@@ -122,7 +157,8 @@ void ComposeStation::readArc() {
   });
 }
 
-void ComposeStation::place(const QString& name, const std::function<void(Placement&, const Box&)>& edit) {
+void ComposeStation::place(const QString& name,
+                           const std::function<void(Placement&, const Box&)>& edit) {
   Job next = desk_.job();
   for (Piece& p : next.pieces)
     if (p.id == desk_.selected()) {
@@ -161,7 +197,8 @@ void ComposeStation::addFile(const QString& path) {
     next.pieces.push_back(std::move(made.piece));
     desk_.change(tr("add %1").arg(name), std::move(next));
     desk_.select(id);
-    if (!made.warnings.empty()) desk_.say(tr("%1: %2").arg(name, QString::fromStdString(made.warnings[0])));
+    if (!made.warnings.empty())
+      desk_.say(tr("%1: %2").arg(name, QString::fromStdString(made.warnings[0])));
   });
 }
 
@@ -203,7 +240,10 @@ void ComposeStation::reorder(int by) {
 }
 
 void ComposeStation::mirror() {
-  place(tr("mirror %1"), [](Placement& p, const Box&) { p.mirrored = !p.mirrored; p.turn_deg = wrapDegrees(-p.turn_deg); });
+  place(tr("mirror %1"), [](Placement& p, const Box&) {
+    p.mirrored = !p.mirrored;
+    p.turn_deg = wrapDegrees(-p.turn_deg);
+  });
 }
 
 void ComposeStation::refresh() {
@@ -213,7 +253,10 @@ void ComposeStation::refresh() {
   placing_->setVisible(piece != nullptr);
   const auto* text = piece ? std::get_if<TextSource>(&piece->source) : nullptr;
   lettering_->setVisible(text != nullptr);
-  hint_->setText(piece ? QString() : tr("Click a piece on the cloth or in the list. Drag to move, corners size (Shift: free), the round handle turns. Arrows move by 1 mm, with Shift 10 mm, with Alt 0.1 mm."));
+  hint_->setText(piece ? QString()
+                       : tr("Click a piece on the cloth or in the list. Drag to move, corners size "
+                            "(Shift: free), the round handle turns. Arrows move by 1 mm, with "
+                            "Shift 10 mm, with Alt 0.1 mm."));
   hint_->setVisible(!piece);
   if (!piece) return;
   const Box box = boundsOf(*piece);
@@ -224,12 +267,15 @@ void ComposeStation::refresh() {
   turn_->setText(QString::number(piece->place.turn_deg, 'g', 6));
   mirrored_->setChecked(piece->place.mirrored);
   if (!text) return;
-  if (!text_->hasFocus() || !text_->isModified()) text_->setText(QString::fromStdString(text->text));
+  if (!text_->hasFocus() || !text_->isModified())
+    text_->setText(QString::fromStdString(text->text));
   face_->setCurrentIndex(face_->findData(QString::fromStdString(text->face)));
   capHeight_->setValue_mm(text->height_mm, inches);
   const bool arc = text->arc_radius_mm > 0;
   curve_->setCurrentIndex(!arc ? 0 : text->arc_side == ArcSide::Outside ? 1 : 2);
-  for (QWidget* w : {static_cast<QWidget*>(radius_), static_cast<QWidget*>(chord_), static_cast<QWidget*>(sagitta_)}) w->setEnabled(arc);
+  for (QWidget* w : {static_cast<QWidget*>(radius_), static_cast<QWidget*>(chord_),
+                     static_cast<QWidget*>(sagitta_)})
+    w->setEnabled(arc);
   if (arc) {
     radius_->setValue_mm(text->arc_radius_mm, inches);
     // the chord over the sewn width, and the bow that goes with it

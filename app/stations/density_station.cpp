@@ -13,8 +13,11 @@ enum Role { kDetail = Qt::UserRole + 1, kSeverity };
 class FindingDelegate : public QStyledItemDelegate {
  public:
   using QStyledItemDelegate::QStyledItemDelegate;
-  QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {200, 50}; }
-  void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+  QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
+    return {200, 50};
+  }
+  void paint(QPainter* p, const QStyleOptionViewItem& option,
+             const QModelIndex& index) const override {
     p->save();
     p->setRenderHint(QPainter::Antialiasing);
     const QRectF box = QRectF(option.rect).adjusted(0, 1, 0, -1);
@@ -23,32 +26,44 @@ class FindingDelegate : public QStyledItemDelegate {
       p->setBrush(look::colours().cloth);
       p->drawRoundedRect(box, 8, 8);
     }
-    look::drawState(*p, QRectF(box.left() + 6, box.top() + 7, 16, 16), index.data(kSeverity).toInt() == 2 ? look::State::Stop : look::State::Check);
+    look::drawState(*p, QRectF(box.left() + 6, box.top() + 7, 16, 16),
+                    index.data(kSeverity).toInt() == 2 ? look::State::Stop : look::State::Check);
     p->setPen(look::colours().ink);
     p->setFont(look::text(10, true));
     const int width = static_cast<int>(box.width()) - 40;
-    p->drawText(QRectF(box.left() + 32, box.top() + 4, width, 20), Qt::AlignVCenter, p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, width));
+    p->drawText(QRectF(box.left() + 32, box.top() + 4, width, 20), Qt::AlignVCenter,
+                p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, width));
     p->setPen(look::colours().quiet);
     p->setFont(look::figures(9));
-    p->drawText(QRectF(box.left() + 32, box.top() + 25, width, 18), Qt::AlignVCenter, p->fontMetrics().elidedText(index.data(kDetail).toString(), Qt::ElideRight, width));
+    p->drawText(QRectF(box.left() + 32, box.top() + 25, width, 18), Qt::AlignVCenter,
+                p->fontMetrics().elidedText(index.data(kDetail).toString(), Qt::ElideRight, width));
     p->restore();
   }
 };
 
 QString titleOf(const Finding& f) {
   switch (f.kind) {
-    case FindingKind::Density: return QObject::tr("%1, %2 mm²").arg(f.pieces.size() > 1 ? QObject::tr("Pieces on one another") : QObject::tr("Too much thread")).arg(f.area_mm2, 0, 'f', 0);
-    case FindingKind::Holes: return QObject::tr("Needle holes too close, %1 mm²").arg(f.area_mm2, 0, 'f', 0);
-    case FindingKind::ShortStitches: return QObject::tr("Short stitches");
-    case FindingKind::LongStitches: return QObject::tr("Long stitches");
-    case FindingKind::KeepOut: break;
+    case FindingKind::Density:
+      return QObject::tr("%1, %2 mm²")
+          .arg(f.pieces.size() > 1 ? QObject::tr("Pieces on one another")
+                                   : QObject::tr("Too much thread"))
+          .arg(f.area_mm2, 0, 'f', 0);
+    case FindingKind::Holes:
+      return QObject::tr("Needle holes too close, %1 mm²").arg(f.area_mm2, 0, 'f', 0);
+    case FindingKind::ShortStitches:
+      return QObject::tr("Short stitches");
+    case FindingKind::LongStitches:
+      return QObject::tr("Long stitches");
+    case FindingKind::KeepOut:
+      break;
   }
   return QObject::tr("Sewing in a keep-out zone");
 }
 
 QString detailOf(const Finding& f) {
   const QString who = QString::fromStdString(f.cause);
-  if (f.kind == FindingKind::Density || f.kind == FindingKind::Holes) return QObject::tr("%1 · peak %2").arg(who).arg(f.value, 0, 'f', 1);
+  if (f.kind == FindingKind::Density || f.kind == FindingKind::Holes)
+    return QObject::tr("%1 · peak %2").arg(who).arg(f.value, 0, 'f', 1);
   return who;
 }
 
@@ -62,9 +77,12 @@ class RampBar : public QWidget {
     QPainter p(this);
     const Limit limit = desk_.fabric().density_mm_per_mm2;
     const double most = 1.15 * limit.stop;
-    for (int x = 0; x < width(); ++x) p.fillRect(x, 0, 1, 14, rampColour(most * x / width(), limit.stop));
+    for (int x = 0; x < width(); ++x)
+      p.fillRect(x, 0, 1, 14, weightColour(most * x / width(), limit.stop));
     p.setFont(look::figures(8.5));
-    for (const auto& [value, words, colour] : {std::tuple{limit.check, QObject::tr("check %1"), look::colours().check}, {limit.stop, QObject::tr("stop %1"), look::colours().stop}}) {
+    for (const auto& [value, words, colour] :
+         {std::tuple{limit.check, QObject::tr("check %1"), look::colours().check},
+          {limit.stop, QObject::tr("stop %1"), look::colours().stop}}) {
       const double x = width() * value / most;
       p.setPen(QPen(colour, 2));
       p.drawLine(QPointF(x, 0), QPointF(x, 19));
@@ -81,7 +99,14 @@ class RampBar : public QWidget {
 }  // namespace
 
 DensityStation::DensityStation(Desk& desk)
-    : StationPanel(desk), found_(heading({})), list_(new QListWidget), cureBox_(new QWidget), cures_(new QVBoxLayout(cureBox_)), limits_(paragraph({}, true)), overruleBox_(new QWidget), reason_(new QLineEdit) {
+    : StationPanel(desk),
+      found_(heading({})),
+      list_(new QListWidget),
+      cureBox_(new QWidget),
+      cures_(new QVBoxLayout(cureBox_)),
+      limits_(paragraph({}, true)),
+      overruleBox_(new QWidget),
+      reason_(new QLineEdit) {
   list_->setObjectName(QStringLiteral("findingList"));
   list_->setAccessibleName(tr("Findings, worst first"));
   list_->setItemDelegate(new FindingDelegate(list_));
@@ -96,11 +121,14 @@ DensityStation::DensityStation(Desk& desk)
   column_->addWidget(limits_);
   auto* over = new QVBoxLayout(overruleBox_);
   over->setContentsMargins(0, 0, 0, 0);
-  over->addWidget(caution(tr("Sewing over a stop: needle breaks throw splinters. Glasses on, hands clear, and follow the machine's manual.")));
+  over->addWidget(
+      caution(tr("Sewing over a stop: needle breaks throw splinters. Glasses on, hands clear, and "
+                 "follow the machine's manual.")));
   reason_->setPlaceholderText(tr("Reason, for the ledger"));
   reason_->setObjectName(QStringLiteral("overruleReason"));
   reason_->setAccessibleName(tr("Reason for overruling"));
-  auto* sew = button(tr("Overrule"), tr("Sew in spite of the stop; the reason goes into the ledger"));
+  auto* sew =
+      button(tr("Overrule"), tr("Sew in spite of the stop; the reason goes into the ledger"));
   over->addWidget(pair(reason_, sew));
   column_->addWidget(overruleBox_);
   column_->addStretch();
@@ -115,7 +143,13 @@ void DensityStation::refresh() {
   const QSignalBlocker block(list_);
   list_->clear();
   const Fabric& f = desk_.fabric();
-  limits_->setText(tr("Limits for %1: check %2, stop %3 mm/mm²; holes %4 and %5 per mm². %6").arg(QString::fromStdString(f.name).toLower()).arg(f.density_mm_per_mm2.check).arg(f.density_mm_per_mm2.stop).arg(f.holes_per_mm2.check).arg(f.holes_per_mm2.stop).arg(QString::fromStdString(desk_.bench().shop.limits_source)));
+  limits_->setText(tr("Limits for %1: check %2, stop %3 mm/mm²; holes %4 and %5 per mm². %6")
+                       .arg(QString::fromStdString(f.name).toLower())
+                       .arg(f.density_mm_per_mm2.check)
+                       .arg(f.density_mm_per_mm2.stop)
+                       .arg(f.holes_per_mm2.check)
+                       .arg(f.holes_per_mm2.stop)
+                       .arg(QString::fromStdString(desk_.bench().shop.limits_source)));
   const size_t n = w && desk_.weighingCurrent() ? w->report.findings.size() : 0;
   found_->setText(n == 0 ? tr("NOTHING FOUND") : tr("FOUND %1").arg(n));
   for (size_t i = 0; i < n; ++i) {
@@ -125,7 +159,8 @@ void DensityStation::refresh() {
     item->setData(kSeverity, static_cast<int>(finding.severity));
   }
   list_->setFixedHeight(std::clamp(static_cast<int>(n) * 50 + 4, 4, 204));
-  overruleBox_->setVisible(n > 0 && w->report.verdict == Verdict::Stop && desk_.job().overruled.empty());
+  overruleBox_->setVisible(n > 0 && w->report.verdict == Verdict::Stop &&
+                           desk_.job().overruled.empty());
   const int keep = n == 0 ? -1 : std::clamp(picked_, 0, static_cast<int>(n) - 1);
   list_->setCurrentRow(keep);
   if (isVisible()) pick(keep);
@@ -145,7 +180,11 @@ void DensityStation::showCures() {
   if (!w || picked_ < 0 || picked_ >= static_cast<int>(w->report.findings.size())) return;
   const Finding& finding = w->report.findings[static_cast<size_t>(picked_)];
   if (finding.kind != FindingKind::Density) {
-    cures_->addWidget(paragraph(finding.kind == FindingKind::Holes ? tr("Fewer needle points cure this: longer stitches, wider spacing, or a larger size.") : tr("Choose the piece at Compose and size or move it."), true));
+    cures_->addWidget(paragraph(
+        finding.kind == FindingKind::Holes
+            ? tr("Fewer needle points cure this: longer stitches, wider spacing, or a larger size.")
+            : tr("Choose the piece at Compose and size or move it."),
+        true));
     return;
   }
   cures_->addWidget(heading(tr("Cures, each tried on the layout")));
@@ -155,7 +194,8 @@ void DensityStation::showCures() {
   }
   for (size_t i = 0; i < desk_.cures().size(); ++i) {
     const Cure& cure = desk_.cures()[i];
-    auto* b = button(QString::fromStdString(cure.title), tr("Take this cure; one undo brings the layout back"), i == 0);
+    auto* b = button(QString::fromStdString(cure.title),
+                     tr("Take this cure; one undo brings the layout back"), i == 0);
     b->setText({});
     b->setAccessibleName(QString::fromStdString(cure.title));
     b->setObjectName(QStringLiteral("cure%1").arg(i));
@@ -165,19 +205,28 @@ void DensityStation::showCures() {
     auto* title = new QLabel(QString::fromStdString(cure.title));
     title->setFont(look::text(10, true));
     title->setWordWrap(true);
-    auto* detail = new QLabel(tr("→ %1 mm/mm², %2 · %3").arg(cure.result, 0, 'f', 1).arg(cure.verdict == Verdict::Sew ? tr("sew") : tr("check"), QString::fromStdString(cure.detail)));
+    auto* detail = new QLabel(tr("→ %1 mm/mm², %2 · %3")
+                                  .arg(cure.result, 0, 'f', 1)
+                                  .arg(cure.verdict == Verdict::Sew ? tr("sew") : tr("check"),
+                                       QString::fromStdString(cure.detail)));
     detail->setFont(look::figures(9));
     detail->setWordWrap(true);
     for (QLabel* l : {title, detail}) {
       l->setAttribute(Qt::WA_TransparentForMouseEvents);
-      l->setStyleSheet(QStringLiteral("color:%1").arg(i == 0 ? (look::isDark() ? look::colours().ground.name() : QStringLiteral("#ffffff")) : look::colours().ink.name()));
+      l->setStyleSheet(QStringLiteral("color:%1")
+                           .arg(i == 0 ? (look::isDark() ? look::colours().ground.name()
+                                                         : QStringLiteral("#ffffff"))
+                                       : look::colours().ink.name()));
       box->addWidget(l);
     }
-    b->setStyleSheet(QStringLiteral("min-height:%1px").arg(title->heightForWidth(262) + detail->heightForWidth(262) + 4));
+    b->setStyleSheet(QStringLiteral("min-height:%1px")
+                         .arg(title->heightForWidth(262) + detail->heightForWidth(262) + 4));
     connect(b, &QPushButton::clicked, this, [this, i] { take(static_cast<int>(i)); });
     cures_->addWidget(b);
   }
-  if (desk_.cures().empty()) cures_->addWidget(paragraph(tr("No single change cures this place. Size or move the pieces at Compose."), true));
+  if (desk_.cures().empty())
+    cures_->addWidget(paragraph(
+        tr("No single change cures this place. Size or move the pieces at Compose."), true));
 }
 
 void DensityStation::take(int cure) {

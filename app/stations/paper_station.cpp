@@ -3,7 +3,13 @@
 namespace rt {
 
 PaperStation::PaperStation(Desk& desk, FileAsker& asker)
-    : StationPanel(desk), asker_(asker), paper_(new QComboBox), grid_(new QComboBox), mirror_(new QCheckBox(tr("Mirrored, to tape inside the garment"))), sheets_(paragraph({})), write_(button(tr("Write PDF …"), tr("Write the template at true size (Ctrl+E)"), true)) {
+    : StationPanel(desk),
+      asker_(asker),
+      paper_(new QComboBox),
+      grid_(new QComboBox),
+      mirror_(new QCheckBox(tr("Mirrored, to tape inside the garment"))),
+      sheets_(paragraph({})),
+      write_(button(tr("Write PDF …"), tr("Write the template at true size (Ctrl+E)"), true)) {
   paper_->addItems({QStringLiteral("A4"), QStringLiteral("Letter"), QStringLiteral("A3")});
   grid_->addItems({tr("No grid"), tr("10 mm"), tr("1 in")});
   mirror_->setObjectName(QStringLiteral("mirrorPaper"));
@@ -12,7 +18,11 @@ PaperStation::PaperStation(Desk& desk, FileAsker& asker)
   column_->addWidget(mirror_);
   column_->addWidget(sheets_);
   column_->addWidget(write_);
-  column_->addWidget(paragraph(tr("Each sheet carries the centre cross with a ring for the pin, the outline, the stitches, a 100 mm and a 4 in check ruler and the thread list. Sheets overlap by 10 mm and join at their register marks."), true));
+  column_->addWidget(
+      paragraph(tr("Each sheet carries the centre cross with a ring for the pin, the outline, the "
+                   "stitches, a 100 mm and a 4 in check ruler and the thread list. Sheets overlap "
+                   "by 10 mm and join at their register marks."),
+                true));
   column_->addStretch();
   connect(mirror_, &QCheckBox::toggled, this, [this](bool on) {
     refresh();
@@ -20,14 +30,17 @@ PaperStation::PaperStation(Desk& desk, FileAsker& asker)
   });
   connect(paper_, &QComboBox::activated, this, &PaperStation::refresh);
   connect(write_, &QPushButton::clicked, this, [this] {
-    const QString path = asker_.toSave(this, tr("Write the template"), QStringLiteral("template.pdf"), tr("PDF (*.pdf)"));
+    const QString path = asker_.toSave(this, tr("Write the template"),
+                                       QStringLiteral("template.pdf"), tr("PDF (*.pdf)"));
     if (!path.isEmpty()) write(path);
   });
 }
 
 TemplateOptions PaperStation::options() const {
   TemplateOptions o;
-  o.paper = paper_->currentIndex() == 2 ? Paper::A3 : paper_->currentIndex() == 1 ? Paper::Letter : Paper::A4;
+  o.paper = paper_->currentIndex() == 2   ? Paper::A3
+            : paper_->currentIndex() == 1 ? Paper::Letter
+                                          : Paper::A4;
   o.grid_mm = grid_->currentIndex() == 1 ? 10 : grid_->currentIndex() == 2 ? 25.4 : 0;
   o.mirror = mirror_->isChecked();
   o.title = desk_.job().title;
@@ -40,8 +53,15 @@ void PaperStation::refresh() {
   try {
     const TemplateResult plan = planTemplate(desk_.layout(), options());
     int columns = 1, rows = 1;
-    for (const TemplateTile& t : plan.tiles) columns = std::max(columns, t.column), rows = std::max(rows, t.row);
-    sheets_->setText(plan.tiles.size() == 1 ? tr("One sheet of %1 holds it.").arg(paper_->currentText()) : tr("%1 sheets of %2, %3 across and %4 down.").arg(plan.tiles.size()).arg(paper_->currentText()).arg(columns).arg(rows));
+    for (const TemplateTile& t : plan.tiles)
+      columns = std::max(columns, t.column), rows = std::max(rows, t.row);
+    sheets_->setText(plan.tiles.size() == 1
+                         ? tr("One sheet of %1 holds it.").arg(paper_->currentText())
+                         : tr("%1 sheets of %2, %3 across and %4 down.")
+                               .arg(plan.tiles.size())
+                               .arg(paper_->currentText())
+                               .arg(columns)
+                               .arg(rows));
   } catch (const std::exception& problem) {
     sheets_->setText(QString::fromUtf8(problem.what()));
   }
@@ -50,7 +70,8 @@ void PaperStation::refresh() {
 void PaperStation::write(const QString& path) {
   guarded(desk_, [&] {
     const TemplateResult r = writeTemplate(desk_.layout(), options(), path.toStdString());
-    desk_.say(tr("%1 written to %2. Print at 100 %.").arg(counted(r.tiles.size(), tr("sheet"), tr("sheets")), path));
+    desk_.say(tr("%1 written to %2. Print at 100 %.")
+                  .arg(counted(r.tiles.size(), tr("sheet"), tr("sheets")), path));
   });
 }
 

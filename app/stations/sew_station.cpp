@@ -13,10 +13,20 @@ constexpr std::array<int, 10> kSpeeds{1, 2, 5, 10, 20, 50, 100, 200, 500, 1000};
 }  // namespace
 
 SewStation::SewStation(Desk& desk)
-    : StationPanel(desk), hooping_(new QComboBox), facts_(new QVBoxLayout), connect_(button(tr("Connect"), tr("Start the practice machine and connect to it"), true)),
-      send_(button(tr("Send hooping"), tr("Hand this hooping to the machine, turned for its hoop"))), trace_(button(tr("Trace"), tr("Drive the frame around the sewing without the needle"))),
-      sew_(button(tr("Sew"), tr("Sew, or go on where it stopped (Space)"), true)), pause_(button(tr("Pause"), tr("Stop the machine after this stitch"))),
-      break_(button(tr("Practise a break"), tr("Let the thread break after 200 more stitches"))), speed_(new QSlider(Qt::Horizontal)), speedWords_(paragraph({}, true)), state_(paragraph({})), progress_(new QProgressBar) {
+    : StationPanel(desk),
+      hooping_(new QComboBox),
+      facts_(new QVBoxLayout),
+      connect_(button(tr("Connect"), tr("Start the practice machine and connect to it"), true)),
+      send_(
+          button(tr("Send hooping"), tr("Hand this hooping to the machine, turned for its hoop"))),
+      trace_(button(tr("Trace"), tr("Drive the frame around the sewing without the needle"))),
+      sew_(button(tr("Sew"), tr("Sew, or go on where it stopped (Space)"), true)),
+      pause_(button(tr("Pause"), tr("Stop the machine after this stitch"))),
+      break_(button(tr("Practise a break"), tr("Let the thread break after 200 more stitches"))),
+      speed_(new QSlider(Qt::Horizontal)),
+      speedWords_(paragraph({}, true)),
+      state_(paragraph({})),
+      progress_(new QProgressBar) {
   connect_->setObjectName(QStringLiteral("connectMachine"));
   send_->setObjectName(QStringLiteral("sendHooping"));
   trace_->setObjectName(QStringLiteral("traceHooping"));
@@ -53,20 +63,28 @@ SewStation::SewStation(Desk& desk)
     emit machineMoved(loadedHooping_, link_.row(), link_.phase() == MachineLink::Phase::Sewing);
   });
   connect(&link_, &MachineLink::broke, this, &SewStation::onBreak);
-  connect(&link_, &MachineLink::colourAsked, this, [this](const QString& thread) { note("colour", link_.stitch(), thread); keepProgress(false); });
+  connect(&link_, &MachineLink::colourAsked, this, [this](const QString& thread) {
+    note("colour", link_.stitch(), thread);
+    keepProgress(false);
+  });
   connect(&link_, &MachineLink::finished, this, &SewStation::onFinished);
-  connect(&link_, &MachineLink::failed, this, [this](const QString& why) { emit desk_.failed(why); });
+  connect(&link_, &MachineLink::failed, this,
+          [this](const QString& why) { emit desk_.failed(why); });
   connect(&link_, &MachineLink::traced, this, [this](const QVector<QPointF>& way) {
     const Hooping* h = desk_.currentHooping();
     if (!h) return;
     const Field field = desk_.fieldOf(*h);
     double room = INFINITY;
-    for (QPointF p : way) room = std::min({room, field.width_mm / 2 - std::abs(p.x()), field.height_mm / 2 - std::abs(p.y())});
-    state_->setText(tr("Traced: the sewing keeps %1 mm from the field's edge.").arg(room, 0, 'f', 1));
+    for (QPointF p : way)
+      room = std::min(
+          {room, field.width_mm / 2 - std::abs(p.x()), field.height_mm / 2 - std::abs(p.y())});
+    state_->setText(
+        tr("Traced: the sewing keeps %1 mm from the field's edge.").arg(room, 0, 'f', 1));
     emit traced(way);
   });
   connect(&desk, &Desk::hoopingChanged, this, &SewStation::refresh);
-  speedWords_->setText(tr("Practice speed × %1").arg(kSpeeds[static_cast<size_t>(speed_->value())]));
+  speedWords_->setText(
+      tr("Practice speed × %1").arg(kSpeeds[static_cast<size_t>(speed_->value())]));
 }
 
 void SewStation::buildList() {
@@ -74,7 +92,9 @@ void SewStation::buildList() {
   column_->addWidget(heading(tr("Before you start")));
   facts_->setSpacing(3);
   column_->addLayout(facts_);
-  const std::array<QString, 4> words{tr("This hoop mounted, frame locked"), tr("Foot down, bobbin full and caught"), tr("Pins out, or 15 mm clear"), tr("Hands clear: the frame moves itself")};
+  const std::array<QString, 4> words{
+      tr("This hoop mounted, frame locked"), tr("Foot down, bobbin full and caught"),
+      tr("Pins out, or 15 mm clear"), tr("Hands clear: the frame moves itself")};
   for (size_t i = 0; i < words.size(); ++i) {
     ticks_[i] = new QCheckBox(words[i]);
     ticks_[i]->setObjectName(QStringLiteral("tick%1").arg(i));
@@ -95,7 +115,8 @@ void SewStation::buildList() {
 }
 
 bool SewStation::listComplete() const {
-  return std::all_of(ticks_.begin(), ticks_.end(), [](const QCheckBox* t) { return t->isChecked(); });
+  return std::all_of(ticks_.begin(), ticks_.end(),
+                     [](const QCheckBox* t) { return t->isChecked(); });
 }
 
 /// A few stitches before the last one that held; a jump's landing if that comes between.
@@ -105,14 +126,18 @@ size_t SewStation::resumeRow() const {
   for (const Progress& p : desk_.job().progress)
     if (h && p.hooping == h->index) row = p.row;
   size_t back = 0;
-  while (h && row > 0 && back < kOverlapStitches && h->pattern.stitches[row - 1].op == Op::Stitch) --row, ++back;
+  while (h && row > 0 && back < kOverlapStitches && h->pattern.stitches[row - 1].op == Op::Stitch)
+    --row, ++back;
   return row;
 }
 
 void SewStation::start() {
-  if (link_.phase() == MachineLink::Phase::ColourWait || link_.phase() == MachineLink::Phase::Paused) return link_.goOn();
+  if (link_.phase() == MachineLink::Phase::ColourWait ||
+      link_.phase() == MachineLink::Phase::Paused)
+    return link_.goOn();
   const size_t from = resumeRow();
-  note(from > 0 ? "resume" : "sew-start", static_cast<int>(from), from > 0 ? tr("from row %1").arg(from) : QString());
+  note(from > 0 ? "resume" : "sew-start", static_cast<int>(from),
+       from > 0 ? tr("from row %1").arg(from) : QString());
   link_.sew(from);
 }
 
@@ -143,7 +168,9 @@ void SewStation::onFinished() {
   const int n = static_cast<int>(desk_.job().made.plan->hoopings.size());
   if (loadedHooping_ < n) {
     desk_.setHooping(loadedHooping_ + 1);
-    desk_.say(tr("Hooping %1 is done. Hoop the cloth for hooping %2 and align it (6).").arg(loadedHooping_).arg(loadedHooping_ + 1));
+    desk_.say(tr("Hooping %1 is done. Hoop the cloth for hooping %2 and align it (6).")
+                  .arg(loadedHooping_)
+                  .arg(loadedHooping_ + 1));
   } else {
     desk_.say(tr("The last hooping is done."));
   }
@@ -157,25 +184,52 @@ void SewStation::onPhase() {
   const bool loaded = here && h && loadedHooping_ == h->index && phase != Phase::Idle;
   const bool stopped = verdictOf(desk_, Station::Density).state == look::State::Stop;
   connect_->setEnabled(phase == Phase::Away);
-  connect_->setText(phase == Phase::Connecting ? tr("Connecting …") : here ? tr("Connected") : tr("Connect"));
+  connect_->setText(phase == Phase::Connecting ? tr("Connecting …")
+                    : here                     ? tr("Connected")
+                                               : tr("Connect"));
   send_->setEnabled(here && h && phase != Phase::Sewing);
   trace_->setEnabled(loaded && phase != Phase::Sewing);
   pause_->setEnabled(phase == Phase::Sewing);
   break_->setEnabled(loaded && phase != Phase::Done);
-  sew_->setEnabled(loaded && phase != Phase::Sewing && phase != Phase::Done && listComplete() && !stopped && desk_.planCurrent());
+  sew_->setEnabled(loaded && phase != Phase::Sewing && phase != Phase::Done && listComplete() &&
+                   !stopped && desk_.planCurrent());
   const size_t row = resumeRow();
-  sew_->setText(phase == Phase::ColourWait ? tr("Threaded %1: go on").arg(link_.thread()) : phase == Phase::Paused ? tr("Go on") : row > 0 ? tr("Go on from row %1").arg(row) : tr("Sew"));
+  sew_->setText(phase == Phase::ColourWait ? tr("Threaded %1: go on").arg(link_.thread())
+                : phase == Phase::Paused   ? tr("Go on")
+                : row > 0                  ? tr("Go on from row %1").arg(row)
+                                           : tr("Sew"));
   QString words;
   switch (phase) {
-    case Phase::Away: words = tr("No machine. The practice machine sews on this computer only."); break;
-    case Phase::Connecting: words = tr("Starting …"); break;
-    case Phase::Idle: words = tr("Connected. Send the hooping."); break;
-    case Phase::Loaded: words = listComplete() ? tr("Loaded. Trace it, then sew.") : tr("Loaded. Trace it, and tick the list."); break;
-    case Phase::Sewing: words = tr("Sewing %1 …").arg(link_.thread()); break;
-    case Phase::Paused: words = tr("Paused at stitch %1.").arg(link_.stitch()); break;
-    case Phase::ColourWait: words = tr("Stopped for thread %1.").arg(link_.thread()); break;
-    case Phase::Broken: words = tr("Thread broke at stitch %1. Re-thread; it goes on %2 stitches back.").arg(link_.stitch()).arg(kOverlapStitches); break;
-    case Phase::Done: words = tr("Hooping %1 is done.").arg(loadedHooping_); break;
+    case Phase::Away:
+      words = tr("No machine. The practice machine sews on this computer only.");
+      break;
+    case Phase::Connecting:
+      words = tr("Starting …");
+      break;
+    case Phase::Idle:
+      words = tr("Connected. Send the hooping.");
+      break;
+    case Phase::Loaded:
+      words = listComplete() ? tr("Loaded. Trace it, then sew.")
+                             : tr("Loaded. Trace it, and tick the list.");
+      break;
+    case Phase::Sewing:
+      words = tr("Sewing %1 …").arg(link_.thread());
+      break;
+    case Phase::Paused:
+      words = tr("Paused at stitch %1.").arg(link_.stitch());
+      break;
+    case Phase::ColourWait:
+      words = tr("Stopped for thread %1.").arg(link_.thread());
+      break;
+    case Phase::Broken:
+      words = tr("Thread broke at stitch %1. Re-thread; it goes on %2 stitches back.")
+                  .arg(link_.stitch())
+                  .arg(kOverlapStitches);
+      break;
+    case Phase::Done:
+      words = tr("Hooping %1 is done.").arg(loadedHooping_);
+      break;
   }
   if (stopped) words = tr("Density says stop: cure or overrule it at station 3.");
   state_->setText(words);
@@ -188,7 +242,8 @@ void SewStation::refresh() {
   for (int i = 1; plan && i <= static_cast<int>(plan->hoopings.size()); ++i) {
     bool done = false;
     for (const Progress& p : desk_.job().progress) done = done || (p.hooping == i && p.done);
-    hooping_->addItem(done ? tr("%1 of %2, sewn").arg(i).arg(plan->hoopings.size()) : tr("%1 of %2").arg(i).arg(plan->hoopings.size()));
+    hooping_->addItem(done ? tr("%1 of %2, sewn").arg(i).arg(plan->hoopings.size())
+                           : tr("%1 of %2").arg(i).arg(plan->hoopings.size()));
   }
   hooping_->setCurrentIndex(desk_.hooping() - 1);
   clear(*facts_);
@@ -196,11 +251,23 @@ void SewStation::refresh() {
   if (h) {
     const Statistics s = statisticsOf(h->pattern, desk_.bench().shop.time);
     const Box box = threadBounds(h->pattern);
-    const double left = box.left - h->field.left, right = h->field.right - box.right, top = box.top - h->field.top, bottom = h->field.bottom - box.bottom;
+    const double left = box.left - h->field.left, right = h->field.right - box.right,
+                 top = box.top - h->field.top, bottom = h->field.bottom - box.bottom;
     const std::optional<Alignment> a = desk_.alignmentOf(h->index);
-    facts_->addWidget(paragraph(tr("Hoop %1%2. Sewing keeps %3 mm from the edge.").arg(QString::fromStdString(h->hoop_id), h->turn_deg == 90 ? tr(", turned by 90°") : QString()).arg(std::min({left, right, top, bottom}), 0, 'f', 1), true));
-    facts_->addWidget(paragraph(tr("%1 stitches, %2, %3, %4 m of top thread.").arg(grouped(s.stitches), counted(s.colours.size(), tr("colour"), tr("colours")), duration(s.sewing_time_s)).arg(topThread_mm(s, desk_.fabric().thickness_mm) / 1000, 0, 'f', 1), true));
-    facts_->addWidget(paragraph(a ? tr("Alignment: %1.").arg(QString::fromStdString(a->headline)) : tr("Not aligned yet: do so at station 6."), true));
+    facts_->addWidget(paragraph(tr("Hoop %1%2. Sewing keeps %3 mm from the edge.")
+                                    .arg(QString::fromStdString(h->hoop_id),
+                                         h->turn_deg == 90 ? tr(", turned by 90°") : QString())
+                                    .arg(std::min({left, right, top, bottom}), 0, 'f', 1),
+                                true));
+    facts_->addWidget(paragraph(
+        tr("%1 stitches, %2, %3, %4 m of top thread.")
+            .arg(grouped(s.stitches), counted(s.colours.size(), tr("colour"), tr("colours")),
+                 duration(s.sewing_time_s))
+            .arg(topThread_mm(s, desk_.fabric().thickness_mm) / 1000, 0, 'f', 1),
+        true));
+    facts_->addWidget(paragraph(a ? tr("Alignment: %1.").arg(QString::fromStdString(a->headline))
+                                  : tr("Not aligned yet: do so at station 6."),
+                                true));
   } else {
     facts_->addWidget(paragraph(tr("Plan the hoopings first (4)."), true));
   }

@@ -31,7 +31,8 @@ class FileAsker {
  public:
   virtual ~FileAsker() = default;
   virtual QString toOpen(QWidget* parent, const QString& title, const QString& filter) = 0;
-  virtual QString toSave(QWidget* parent, const QString& title, const QString& name, const QString& filter) = 0;
+  virtual QString toSave(QWidget* parent, const QString& title, const QString& name,
+                         const QString& filter) = 0;
   virtual QString folder(QWidget* parent, const QString& title) = 0;
 };
 

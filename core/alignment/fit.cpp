@@ -66,7 +66,8 @@ void solveAffine(const std::vector<Mark>& marks, Point lc, Point hc, Fit& fit) {
   }
   const Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d> eigen(ll);
   if (eigen.eigenvalues()(0) < 1e-4 * eigen.eigenvalues()(1))
-    throw Error("the marks lie on one line", "marks", "an affine fit needs a third mark off the line");
+    throw Error("the marks lie on one line", "marks",
+                "an affine fit needs a third mark off the line");
   const Eigen::Matrix2d a = hl * ll.inverse();
   if (a.determinant() <= 0)
     throw Error("the marks fit only in a mirror", "marks", "check which mark is which");

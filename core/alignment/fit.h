@@ -16,7 +16,7 @@ inline constexpr double kPinnedError_mm = 0.30;  ///< Paper cross pinned by hand
 /// One place known in both frames.
 struct Mark {
   std::string id;
-  Point layout, hoop;           ///< mm
+  Point layout, hoop;  ///< mm
   double error_mm = kNeedleError_mm;
   friend bool operator==(const Mark&, const Mark&) = default;
 };
@@ -31,8 +31,8 @@ struct Fit {
   Transform toHoop;
   std::vector<double> residual_mm;  ///< Distance of each mark from where the fit puts it.
   double rms_mm = 0;
-  double chi2 = 0;                  ///< Weighted sum of squared residuals.
-  int freedom = 0;                  ///< Coordinates measured less parameters fitted.
+  double chi2 = 0;  ///< Weighted sum of squared residuals.
+  int freedom = 0;  ///< Coordinates measured less parameters fitted.
 
   /// 95 % bound of the error at a layout point: the long half axis of its error ellipse, mm. Where
   /// marks disagree by more than their errors, it grows with them.
@@ -42,8 +42,8 @@ struct Fit {
   /// Standard deviation of the size (similarity), as a part of 1; 0 for other fits.
   double scaleError() const;
 
-  Point centre;                     ///< Weighted centre of the marks, layout frame.
-  Eigen::MatrixXd covariance;       ///< Of the parameters, about `centre`.
+  Point centre;                ///< Weighted centre of the marks, layout frame.
+  Eigen::MatrixXd covariance;  ///< Of the parameters, about `centre`.
 };
 
 /// Least number of marks for a fit.

@@ -68,7 +68,8 @@ class Judge {
     for (const Mark& m : out_.marks) reach = std::max(reach, distance(m.layout, affine.centre));
     double sigma = 0;
     for (const Mark& m : out_.marks) sigma = std::max(sigma, m.error_mm);
-    const double least = setup_.kind == FitKind::Affine ? 0 : kSure * sigma * std::sqrt(2.0) / reach;
+    const double least =
+        setup_.kind == FitKind::Affine ? 0 : kSure * sigma * std::sqrt(2.0) / reach;
     const double axis = std::max(std::abs(affine.scale_x - 1), std::abs(affine.scale_y - 1));
     if (axis > least) noteStretch(axis);
     if (radians(std::abs(affine.skew_deg)) > least)
@@ -78,7 +79,8 @@ class Judge {
   void noteStretch(double size) { out_.stretch = std::max(out_.stretch, size); }
 
   bool explainedByShape() const {
-    return shapeFits_ && (out_.stretch > kStretchCheck || out_.out_of_square_deg > kSquareCheck_deg);
+    return shapeFits_ &&
+           (out_.stretch > kStretchCheck || out_.out_of_square_deg > kSquareCheck_deg);
   }
 
   /// Leaves each mark out in turn; a single one whose absence makes the rest agree is not believed.
@@ -105,9 +107,8 @@ class Judge {
   }
 
   static bool onePlace(const std::vector<Mark>& marks) {
-    return std::all_of(marks.begin(), marks.end(), [&](const Mark& m) {
-      return distance(m.layout, marks[0].layout) < 2.0;
-    });
+    return std::all_of(marks.begin(), marks.end(),
+                       [&](const Mark& m) { return distance(m.layout, marks[0].layout) < 2.0; });
   }
 
   double distanceWithout(size_t i) const {
@@ -142,15 +143,16 @@ class Judge {
     decideShape();
     for (size_t i = 0; i < out_.marks.size(); ++i)
       if (departs(out_.fit, out_.marks, i))
-        raise(Readiness::Check, "mark " + out_.marks[i].id + " is " +
-                                    formatNumber(out_.fit.residual_mm[i], 2) +
-                                    " mm off the fit, more than its error allows: measure it again");
+        raise(Readiness::Check,
+              "mark " + out_.marks[i].id + " is " + formatNumber(out_.fit.residual_mm[i], 2) +
+                  " mm off the fit, more than its error allows: measure it again");
     for (const LeftOut& m : out_.missing) raise(Readiness::Check, "mark " + m.id + " " + m.reason);
     decideField();
   }
 
   void decideShape() {
-    const std::string size = "the cloth is " + formatNumber(out_.stretch * 100, 1) + " % off its size";
+    const std::string size =
+        "the cloth is " + formatNumber(out_.stretch * 100, 1) + " % off its size";
     if (out_.stretch > kStretchRehoop)
       raise(Readiness::Rehoop, size + ": hoop it again without pulling");
     else if (out_.stretch > kStretchCheck)
@@ -174,11 +176,14 @@ class Judge {
         over = d, toward = {p.x > 0 ? x : -x, p.y > 0 ? y : -y};
     }
     if (over < 0) return;
-    std::string text = over > 0 ? "the layout leaves the field" : "the layout's corners leave the oval";
+    std::string text =
+        over > 0 ? "the layout leaves the field" : "the layout's corners leave the oval";
     if (std::abs(toward.x) > 0)
-      text += ", by " + formatNumber(std::abs(toward.x), 1) + " mm at the " + (toward.x > 0 ? "right" : "left");
+      text += ", by " + formatNumber(std::abs(toward.x), 1) + " mm at the " +
+              (toward.x > 0 ? "right" : "left");
     if (std::abs(toward.y) > 0)
-      text += ", by " + formatNumber(std::abs(toward.y), 1) + " mm at the " + (toward.y > 0 ? "bottom" : "top");
+      text += ", by " + formatNumber(std::abs(toward.y), 1) + " mm at the " +
+              (toward.y > 0 ? "bottom" : "top");
     raise(Readiness::Rehoop, text + ": hoop it again nearer the middle");
   }
 
@@ -197,9 +202,9 @@ class Judge {
       if (worst < best - 0.01) best = worst, where = spot;
     }
     if (best < out_.error_worst_mm - 0.01)
-      out_.advice.push_back("one more mark near (" + formatNumber(where.x, 0) + ", " +
-                            formatNumber(where.y, 0) + ") mm in the hoop lowers the worst corner to " +
-                            formatNumber(best, 2) + " mm");
+      out_.advice.push_back(
+          "one more mark near (" + formatNumber(where.x, 0) + ", " + formatNumber(where.y, 0) +
+          ") mm in the hoop lowers the worst corner to " + formatNumber(best, 2) + " mm");
   }
 
   void say() {
@@ -210,7 +215,7 @@ class Judge {
     };
     out_.headline = "Turned " + formatNumber(f.rotation_deg, 1) + "°, " +
                     side(middle.x, "right", "left") + ", " + side(middle.y, "down", "up") + ": " +
-                    (out_.status == Readiness::Ready    ? "ready"
+                    (out_.status == Readiness::Ready   ? "ready"
                      : out_.status == Readiness::Check ? "check"
                                                        : "re-hoop") +
                     ", worst corner " + formatNumber(out_.error_worst_mm, 2) + " mm";

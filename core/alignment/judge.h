@@ -19,7 +19,7 @@ struct Field {
 
 struct AlignmentSetup {
   Field field;
-  double tolerance_mm = 0.5;        ///< Largest 95 % error that is ready.
+  double tolerance_mm = 0.5;                         ///< Largest 95 % error that is ready.
   double layout_width_mm = 0, layout_height_mm = 0;  ///< 0: not given, not held against the field.
   FitKind kind = FitKind::Rigid;
   friend bool operator==(const AlignmentSetup&, const AlignmentSetup&) = default;
@@ -39,7 +39,7 @@ struct LeftOut {
 struct Alignment {
   Readiness status = Readiness::Rehoop;
   Fit fit;
-  std::vector<Mark> marks;          ///< Those used, in the order of fit.residual_mm.
+  std::vector<Mark> marks;  ///< Those used, in the order of fit.residual_mm.
   std::vector<LeftOut> missing;
   double error_centre_mm = 0, error_worst_mm = 0;  ///< 95 % bounds over the field.
   double stretch = 0;               ///< Largest |size - 1| that the marks show beyond their error.

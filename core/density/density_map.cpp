@@ -3,11 +3,13 @@
 #include <algorithm>
 #include <cassert>
 #include <cmath>
+#include <thread>
 
 namespace rt {
 namespace {
 
 constexpr int kTile = DensityMap::kTile;
+constexpr size_t kWorthThreads = 20000;  // stitches from which a second thread pays
 
 /// Length of the segment inside the disc of radius 1 around the origin of (u, v), where u runs
 /// along the segment from its start and v across it: the chord [u-h, u+h] cut to [0, length].
@@ -31,44 +33,57 @@ RT_WIDE void addRow(float* cells, int count, float u, float v, float du, float d
   }
 }
 
-struct Range {
-  double low, high;
-  /// Keeps what lies where base + slope·x is in [from, to].
-  void clip(double base, double slope, double from, double to) {
-    if (std::abs(slope) < 1e-12) {
-      if (base < from || base > to) high = low - 1;
-      return;
-    }
-    const double a = (from - base) / slope, b = (to - base) / slope;
-    low = std::max(low, std::min(a, b));
-    high = std::min(high, std::max(a, b));
-  }
-};
+/// Whole number below or at x; the library's floor is a call on older processors.
+inline int64_t floorOf(double x) {
+  const auto i = static_cast<int64_t>(x);
+  return i - (x < static_cast<double>(i));
+}
+
+inline int64_t ceilOf(double x) {
+  return -floorOf(-x);
+}
 
 int32_t tileOf(int64_t sample) {
-  return static_cast<int32_t>(sample >= 0 ? sample / kTile : -((-sample + kTile - 1) / kTile));
+  return static_cast<int32_t>(sample >> 6);  // kTile is 64; shifts round down below 0 too
 }
+static_assert(kTile == 64);
+
+/// Where base + slope·x stays within reach of [from, to], as x = offset + dy·lean ± half.
+struct Strip {
+  double low = -INFINITY, high = INFINITY, lean = 0;
+  /// x·slope + dy·other within [from, to].
+  Strip(double slope, double other, double from, double to) {
+    if (std::abs(slope) < 1e-9) return;  // level with the row: no bound from this side
+    low = std::min(from / slope, to / slope);
+    high = std::max(from / slope, to / slope);
+    lean = -other / slope;
+  }
+};
 
 }  // namespace
 
 /// Adds segments and holes to a map, asking for each tile once while it stays the same.
 class MapFiller {
  public:
-  explicit MapFiller(DensityMap& map) : map_(map) {}
+  explicit MapFiller(DensityMap& map) : map_(map), perCell_(1 / map.lattice_.cell_mm) {}
 
   void addSegment(Point a, Point b) {
     const double len = distance(a, b);
     if (len <= 0) return;
     const Point way = (b - a) * (1 / len);
     const auto [first, last] = rowRange(std::min(a.y, b.y), std::max(a.y, b.y));
-    const double cell = map_.lattice_.cell_mm;
+    const double cell = map_.lattice_.cell_mm, reach = kDisc_mm;
+    const Strip along(way.x, way.y, -reach, len + reach), across(-way.y, way.x, -reach, reach);
+    const double left = std::min(0.0, b.x - a.x) - reach, right = std::max(0.0, b.x - a.x) + reach;
     for (int64_t row = first; row <= last; ++row) {
       const double dy = map_.lattice_.sample(0, row).y - a.y;
-      // x relative to a: the samples where the disc reaches the segment's strip
-      Range x{std::min(a.x, b.x) - a.x - kDisc_mm, std::max(a.x, b.x) - a.x + kDisc_mm};
-      x.clip(dy * way.x, -way.y, -kDisc_mm, kDisc_mm);
-      x.clip(dy * way.y, way.x, -kDisc_mm, len + kDisc_mm);
-      const auto [from, to] = columnRange(a.x + x.low, a.x + x.high);
+      // x relative to a: the samples where the disc reaches the segment
+      const double from_x =
+          std::max({left, along.low + dy * along.lean, across.low + dy * across.lean});
+      const double to_x =
+          std::min({right, along.high + dy * along.lean, across.high + dy * across.lean});
+      if (from_x > to_x) continue;
+      const auto [from, to] = columnRange(a.x + from_x, a.x + to_x);
       forTiles(row, from, to, [&](DensityMap::Tile& tile, int offset, int64_t column, int count) {
         const double dx = map_.lattice_.sample(column, row).x - a.x;
         addRow(tile.thread_mm.data() + offset, count, static_cast<float>(dx * way.x + dy * way.y),
@@ -98,13 +113,13 @@ class MapFiller {
   /// Rows whose samples lie within a disc's radius of [top, bottom].
   Bounds rowRange(double top, double bottom) const {
     const Lattice& l = map_.lattice_;
-    return {static_cast<int64_t>(std::ceil((top - kDisc_mm - l.origin.y) / l.cell_mm - 0.5)),
-            static_cast<int64_t>(std::floor((bottom + kDisc_mm - l.origin.y) / l.cell_mm - 0.5))};
+    return {ceilOf((top - kDisc_mm - l.origin.y) * perCell_ - 0.5),
+            floorOf((bottom + kDisc_mm - l.origin.y) * perCell_ - 0.5)};
   }
   Bounds columnRange(double left, double right) const {
     const Lattice& l = map_.lattice_;
-    return {static_cast<int64_t>(std::ceil((left - l.origin.x) / l.cell_mm - 0.5)),
-            static_cast<int64_t>(std::floor((right - l.origin.x) / l.cell_mm - 0.5))};
+    return {ceilOf((left - l.origin.x) * perCell_ - 0.5),
+            floorOf((right - l.origin.x) * perCell_ - 0.5)};
   }
 
   template <class Use>
@@ -132,15 +147,41 @@ class MapFiller {
   }
 
   DensityMap& map_;
+  double perCell_;
   DensityMap::Key lastKey_{};
   DensityMap::Tile* last_ = nullptr;
 };
 
 void DensityMap::add(const Pattern& pattern) {
-  MapFiller filler(*this);
-  forEachSegment(pattern, [&](Point a, Point b, size_t) { filler.addSegment(a, b); });
-  for (const Stitch& stitch : pattern.stitches)
-    if (stitch.op == Op::Stitch) filler.addHole(stitch.at);
+  struct Segment {
+    Point a, b;
+    bool sewn;
+  };
+  std::vector<Segment> needle;  // one a needle point, with the thread that leads to it
+  needle.reserve(pattern.stitches.size());
+  NeedleWalk walk;
+  for (const Stitch& s : pattern.stitches) {
+    const NeedleWalk::Step step = walk.next(s);
+    if (s.op == Op::Stitch) needle.push_back({step.from, s.at, step.sewn});
+  }
+  auto fill = [&](DensityMap& map, size_t from, size_t to) {
+    MapFiller filler(map);
+    for (size_t i = from; i < to; ++i) {
+      if (needle[i].sewn) filler.addSegment(needle[i].a, needle[i].b);
+      filler.addHole(needle[i].b);
+    }
+  };
+  if (needle.size() < kWorthThreads || std::thread::hardware_concurrency() < 2)
+    return fill(*this, 0, needle.size());
+  // two halves side by side; sewing goes from place to place, so their tiles are mostly different
+  DensityMap second(lattice_);
+  std::thread helper([&] { fill(second, needle.size() / 2, needle.size()); });
+  fill(*this, 0, needle.size() / 2);
+  helper.join();
+  for (auto& [key, tile] : second.tiles_)
+    if (!tiles_.count(key)) tiles_[key] = std::move(tile);
+  std::erase_if(second.tiles_, [](const auto& t) { return !t.second; });
+  add(second);
 }
 
 void DensityMap::add(const DensityMap& other, float sign) {

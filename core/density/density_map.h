@@ -19,7 +19,7 @@ inline constexpr double kCovered_mm_per_mm2 = 0.5;
 
 /// Where samples lie: at the centres of square cells, rows from the top left.
 struct Lattice {
-  Point origin;            ///< Top left corner of cell (0, 0), mm.
+  Point origin;  ///< Top left corner of cell (0, 0), mm.
   double cell_mm = 0.25;
   friend bool operator==(const Lattice&, const Lattice&) = default;
   Point sample(int64_t column, int64_t row) const {
@@ -60,10 +60,9 @@ class DensityMap {
  private:
   struct KeyHash {
     size_t operator()(const Key& k) const {
-      return static_cast<size_t>(static_cast<uint64_t>(static_cast<uint32_t>(k.first)) *
-                                     0x9E3779B97F4A7C15ull ^
-                                 static_cast<uint64_t>(static_cast<uint32_t>(k.second)) *
-                                     0xC2B2AE3D27D4EB4Full);
+      return static_cast<size_t>(
+          static_cast<uint64_t>(static_cast<uint32_t>(k.first)) * 0x9E3779B97F4A7C15ull ^
+          static_cast<uint64_t>(static_cast<uint32_t>(k.second)) * 0xC2B2AE3D27D4EB4Full);
     }
   };
   friend class MapFiller;

@@ -12,7 +12,7 @@ namespace {
 
 constexpr double kShortStitch_mm = 0.4;
 constexpr double kLongStitch_mm = 12.0;
-constexpr double kShortShare = 0.03;    // up to this part of short stitches is ordinary
+constexpr double kShortShare = 0.03;  // up to this part of short stitches is ordinary
 constexpr double kMostScale = 4.0;
 
 /// Thread per piece inside the disc around a place, most first.
@@ -91,10 +91,10 @@ std::vector<Finding> regionFindings(const Pattern& pattern, const DensityMap& ma
 }
 
 void addLengthFindings(const Pattern& pattern, std::vector<Finding>& findings) {
-  Finding shorts{FindingKind::ShortStitches, Verdict::Check, {}, {}, 0, 0, kShortStitch_mm,
-                 {}, {}, {}};
-  Finding longs{FindingKind::LongStitches, Verdict::Check, {}, {}, 0, 0, kLongStitch_mm,
-                {}, {}, {}};
+  Finding shorts{
+      FindingKind::ShortStitches, Verdict::Check, {}, {}, 0, 0, kShortStitch_mm, {}, {}, {}};
+  Finding longs{
+      FindingKind::LongStitches, Verdict::Check, {}, {}, 0, 0, kLongStitch_mm, {}, {}, {}};
   size_t sewn = 0, shortCount = 0, longCount = 0;
   double shortest = kShortStitch_mm;
   forEachSegment(pattern, [&](Point a, Point b, size_t row) {
@@ -113,10 +113,11 @@ void addLengthFindings(const Pattern& pattern, std::vector<Finding>& findings) {
       if (mm > longs.value) longs.value = mm, longs.at = mix(a, b, 0.5);
     }
   });
-  if (shortCount >= 10 && static_cast<double>(shortCount) > kShortShare * static_cast<double>(sewn)) {
+  if (shortCount >= 10 &&
+      static_cast<double>(shortCount) > kShortShare * static_cast<double>(sewn)) {
     shorts.value = shortest;
-    shorts.cause = std::to_string(shortCount) + " of " + std::to_string(sewn) +
-                   " stitches are under 0.4 mm";
+    shorts.cause =
+        std::to_string(shortCount) + " of " + std::to_string(sewn) + " stitches are under 0.4 mm";
     findings.push_back(shorts);
   }
   if (longCount > 0) {

@@ -17,11 +17,11 @@ std::string_view name(FindingKind kind);
 
 /// A change that cures a finding, with what it was computed to lead to.
 struct Remedy {
-  std::string kind;            ///< `scale`, `respace`, `move`.
-  std::string text;            ///< What to do, with its figure.
-  double value = 0;            ///< The scale, or the spacing's factor.
-  Point move_mm;               ///< For `move`.
-  double result = 0;           ///< Peak after it, in the finding's unit.
+  std::string kind;   ///< `scale`, `respace`, `move`.
+  std::string text;   ///< What to do, with its figure.
+  double value = 0;   ///< The scale, or the spacing's factor.
+  Point move_mm;      ///< For `move`.
+  double result = 0;  ///< Peak after it, in the finding's unit.
 };
 
 /// One place to look at.
@@ -30,9 +30,9 @@ struct Finding {
   Verdict severity = Verdict::Check;
   Point at;
   Box bounds;
-  double area_mm2 = 0;         ///< Of the part over the check limit.
-  double value = 0, limit = 0; ///< Peak and the limit it broke, in the kind's unit.
-  std::string cause;           ///< What lies there, in words.
+  double area_mm2 = 0;              ///< Of the part over the check limit.
+  double value = 0, limit = 0;      ///< Peak and the limit it broke, in the kind's unit.
+  std::string cause;                ///< What lies there, in words.
   std::vector<std::string> pieces;  ///< Names of the pieces whose thread lies there, most first.
   std::vector<Remedy> remedies;
 };
@@ -42,10 +42,10 @@ inline constexpr double kLeastRegion_mm2 = 1.0;
 
 struct DensityReport {
   DensitySummary summary;
-  double limit_mm_per_mm2 = 0;       ///< Stop limit after zones, where the worst place lies.
-  double check_limit_mm_per_mm2 = 0; ///< Check limit there.
-  double over_limit_mm2 = 0;         ///< Area of samples over the stop limit.
-  std::vector<Finding> findings;     ///< Worst first.
+  double limit_mm_per_mm2 = 0;        ///< Stop limit after zones, where the worst place lies.
+  double check_limit_mm_per_mm2 = 0;  ///< Check limit there.
+  double over_limit_mm2 = 0;          ///< Area of samples over the stop limit.
+  std::vector<Finding> findings;      ///< Worst first.
   Verdict verdict = Verdict::Sew;
 };
 

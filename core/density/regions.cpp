@@ -54,7 +54,8 @@ class Flood {
     MarkedTile t{key, map_.tile(key), {}};
     for (size_t i = 0; i < kTile * kTile; ++i) {
       const double v = value(t, i);
-      if (v > 0 && v > limit_(place(key, static_cast<int>(i % kTile), static_cast<int>(i / kTile)))) t.marks.set(i);
+      if (v > 0 && v > limit_(place(key, static_cast<int>(i % kTile), static_cast<int>(i / kTile))))
+        t.marks.set(i);
     }
     if (t.marks.none()) return;
     index_[key] = tiles_.size();

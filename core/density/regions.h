@@ -9,9 +9,9 @@ enum class Measure { Thread, Holes };
 
 /// Samples that touch (edges or corners) and are all over their limit.
 struct Region {
-  Box bounds;               ///< Of the samples' cells.
+  Box bounds;  ///< Of the samples' cells.
   double area_mm2 = 0;
-  double peak = 0;          ///< Largest value, mm/mm² or 1/mm².
+  double peak = 0;  ///< Largest value, mm/mm² or 1/mm².
   double mean = 0;
   double limit_at_peak = 0;
   Point peak_at;

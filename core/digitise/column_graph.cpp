@@ -9,7 +9,7 @@ namespace rt {
 namespace {
 
 constexpr double kJointOverlap_mm = 0.5;  // how far a column enters the one that it ends at
-constexpr double kSharpTurn_deg = 50;  // more than this between two stretches is a corner
+constexpr double kSharpTurn_deg = 50;     // more than this between two stretches is a corner
 
 /// A stretch of line between two nodes of the raw planar graph.
 struct Link {
@@ -56,7 +56,8 @@ class Planar {
     }
   }
 
-  void addCuts(const Segment& s, const Segment& o, std::vector<std::pair<double, Point>>& at) const {
+  void addCuts(const Segment& s, const Segment& o,
+               std::vector<std::pair<double, Point>>& at) const {
     const Point u = s.b - s.a, v = o.b - o.a;
     const double len2 = dot(u, u), d = cross(u, v);
     for (Point end : {o.a, o.b})
@@ -183,7 +184,8 @@ class Chainer {
   double reach(int node, int next, const std::vector<int>& chain) {
     if (chain.front() == chain.back() && smoothRing(chain)) return 0;
     if (at_[static_cast<size_t>(node)].size() == 1) return cap_;
-    const Point way = unit(p_.nodes[static_cast<size_t>(next)] - p_.nodes[static_cast<size_t>(node)]);
+    const Point way =
+        unit(p_.nodes[static_cast<size_t>(next)] - p_.nodes[static_cast<size_t>(node)]);
     const auto [owner, first] = owners_.try_emplace(node, Owner{way, &chain});
     return first ? half_ : cutBack(owner->second.way, way);
   }
@@ -195,7 +197,8 @@ class Chainer {
   }
 
   Point wayThrough(const std::vector<int>& chain, size_t i) const {
-    return unit(p_.nodes[static_cast<size_t>(chain[i + 1])] - p_.nodes[static_cast<size_t>(chain[i - 1])]);
+    return unit(p_.nodes[static_cast<size_t>(chain[i + 1])] -
+                p_.nodes[static_cast<size_t>(chain[i - 1])]);
   }
 
   /// Where a chain goes through a joint: 0 if it owns it, else it stops on both sides.
@@ -206,13 +209,15 @@ class Chainer {
 
   bool smoothRing(const std::vector<int>& chain) const {
     const int links = static_cast<int>(at_[static_cast<size_t>(chain.front())].size());
-    return links == 2 && onward_.count({chain.front(), at_[static_cast<size_t>(chain.front())][0]}) > 0;
+    return links == 2 &&
+           onward_.count({chain.front(), at_[static_cast<size_t>(chain.front())][0]}) > 0;
   }
 
   /// Joints that a chain passes through belong to it.
   void claimThroughs() {
     for (const auto& chain : chains_)
-      for (size_t i = 1; i + 1 < chain.size(); ++i) owners_.try_emplace(chain[i], Owner{wayThrough(chain, i), &chain});
+      for (size_t i = 1; i + 1 < chain.size(); ++i)
+        owners_.try_emplace(chain[i], Owner{wayThrough(chain, i), &chain});
   }
 
   int joint(int node, ColumnGraph& graph) {
@@ -228,10 +233,10 @@ class Chainer {
   std::vector<std::vector<int>> chains_;
   std::map<int, int> joints_;
   struct Owner {
-    Point way;                        // of its column at the joint
+    Point way;  // of its column at the joint
     const std::vector<int>* chain;
   };
-  std::map<int, Owner> owners_;       // per joint
+  std::map<int, Owner> owners_;  // per joint
 };
 
 /// Walks one connected part.
@@ -330,9 +335,8 @@ class Tour {
       return;
     }
     const bool forward = e.from == node;
-    const std::vector<Point> whole =
-        extended(line, forward ? e.reach_from_mm : e.reach_to_mm,
-                 forward ? e.reach_to_mm : e.reach_from_mm);
+    const std::vector<Point> whole = extended(line, forward ? e.reach_from_mm : e.reach_to_mm,
+                                              forward ? e.reach_to_mm : e.reach_from_mm);
     strand_.add(satinAlong(whole, how_.width_mm, how_.satin));
     strand_.add(line.back(), Kind::Satin);
   }
@@ -347,14 +351,15 @@ class Tour {
 
 int nearest(const std::vector<Point>& joints, const std::vector<int>& among, Point p) {
   return *std::min_element(among.begin(), among.end(), [&](int a, int b) {
-    return distance(joints[static_cast<size_t>(a)], p) < distance(joints[static_cast<size_t>(b)], p);
+    return distance(joints[static_cast<size_t>(a)], p) <
+           distance(joints[static_cast<size_t>(b)], p);
   });
 }
 
 }  // namespace
 
-ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm,
-                        double cap_mm, double width_mm) {
+ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm, double cap_mm,
+                        double width_mm) {
   Planar planar(lines, snap_mm);
   return Chainer(planar, cap_mm, width_mm).run();
 }
@@ -371,7 +376,8 @@ std::vector<Strand> sewColumns(const ColumnGraph& graph, const ColumnSewing& how
     const std::vector<int> part = tour.reachable(from);
     strands.push_back(tour.sew(from, nearest(graph.joints, part, exit)));
     at = strands.back().exit();
-    std::erase_if(left, [&](int n) { return std::find(part.begin(), part.end(), n) != part.end(); });
+    std::erase_if(left,
+                  [&](int n) { return std::find(part.begin(), part.end(), n) != part.end(); });
   }
   return strands;
 }

@@ -7,9 +7,10 @@ namespace rt {
 
 /// A satin column between two joints.
 struct ColumnEdge {
-  int from = 0, to = 0;            ///< Joint indices; equal for a ring.
-  std::vector<Point> line;         ///< Centre line, from joint to joint.
-  double reach_from_mm = 0, reach_to_mm = 0;  ///< How far the satin goes past each joint (below 0: short of it).
+  int from = 0, to = 0;     ///< Joint indices; equal for a ring.
+  std::vector<Point> line;  ///< Centre line, from joint to joint.
+  double reach_from_mm = 0,
+         reach_to_mm = 0;  ///< How far the satin goes past each joint (below 0: short of it).
 };
 
 /// Joints and the columns between them.
@@ -20,16 +21,16 @@ struct ColumnGraph {
 
 struct ColumnSewing {
   double width_mm = 1.2;
-  double least_column_mm = 1.0;    ///< Narrower columns become a double run.
-  double run_step_mm = 2.0;        ///< Of the centre run under the satin.
+  double least_column_mm = 1.0;  ///< Narrower columns become a double run.
+  double run_step_mm = 2.0;      ///< Of the centre run under the satin.
   SatinOptions satin;
 };
 
 /// Lines (open or closed) cut where they cross, touch or turn sharply, and joined into columns that
 /// go straight through joints where they can. `snap_mm` joins ends that nearly meet. Columns reach
 /// past free ends by `cap_mm` (half the width gives square caps). At a joint one column owns the
-/// place: the one that goes through, else the first, which reaches past it by half of `width_mm`; the
-/// others end where they have entered it by 0.5 mm, so that no gap opens and no lump grows.
+/// place: the one that goes through, else the first, which reaches past it by half of `width_mm`;
+/// the others end where they have entered it by 0.5 mm, so that no gap opens and no lump grows.
 ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm, double cap_mm,
                         double width_mm);
 

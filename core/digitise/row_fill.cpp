@@ -7,9 +7,10 @@
 namespace rt {
 namespace {
 
-constexpr double kLeastRow_mm = 0.5;   // shorter rows are left to their neighbours
-constexpr double kLeastEnd_mm = 0.7;   // from a row's end to its next needle point
-constexpr double kOutward_mm = 0.8;    // a row that begins this far beyond the last one's end is begun there
+constexpr double kLeastRow_mm = 0.5;  // shorter rows are left to their neighbours
+constexpr double kLeastEnd_mm = 0.7;  // from a row's end to its next needle point
+constexpr double kOutward_mm =
+    0.8;  // a row that begins this far beyond the last one's end is begun there
 
 /// A stretch of one row inside the area.
 struct Interval {
@@ -45,7 +46,8 @@ class Rows {
       if (a.y > b.y) std::swap(a, b);
       const int first = std::max(0, static_cast<int>(std::ceil((a.y - top_) / spacing_ - 0.5)));
       for (int row = first; row < static_cast<int>(crossings_.size()) && y(row) < b.y; ++row)
-        crossings_[static_cast<size_t>(row)].push_back(a.x + (y(row) - a.y) / (b.y - a.y) * (b.x - a.x));
+        crossings_[static_cast<size_t>(row)].push_back(a.x +
+                                                       (y(row) - a.y) / (b.y - a.y) * (b.x - a.x));
     }
   }
 
@@ -58,8 +60,12 @@ class Rows {
       const double before = i > 0 ? (xs[i] - xs[i - 1]) / 3 : pull_mm;
       const double after = i + 2 < xs.size() ? (xs[i + 2] - xs[i + 1]) / 3 : pull_mm;
       if (xs[i + 1] - xs[i] < kLeastRow_mm) continue;
-      all.push_back({row, xs[i] - std::min(pull_mm / 2, before),
-                     xs[i + 1] + std::min(pull_mm / 2, after), -1, {}, {}});
+      all.push_back({row,
+                     xs[i] - std::min(pull_mm / 2, before),
+                     xs[i + 1] + std::min(pull_mm / 2, after),
+                     -1,
+                     {},
+                     {}});
     }
   }
 
@@ -79,8 +85,8 @@ class Rows {
   void numberSections() {
     for (size_t i = 0; i < all.size(); ++i) {
       Interval& it = all[i];
-      const bool goesOn = it.above.size() == 1 &&
-                          all[static_cast<size_t>(it.above[0])].below.size() == 1;
+      const bool goesOn =
+          it.above.size() == 1 && all[static_cast<size_t>(it.above[0])].below.size() == 1;
       if (goesOn) {
         it.section = all[static_cast<size_t>(it.above[0])].section;
       } else {
@@ -114,7 +120,8 @@ class Ways {
       open.pop();
       if (i == to) break;
       if (c > cost[static_cast<size_t>(i)]) continue;
-      for (const auto* list : {&rows_.all[static_cast<size_t>(i)].above, &rows_.all[static_cast<size_t>(i)].below})
+      for (const auto* list :
+           {&rows_.all[static_cast<size_t>(i)].above, &rows_.all[static_cast<size_t>(i)].below})
         for (int j : *list) {
           const bool done = sewn[static_cast<size_t>(rows_.all[static_cast<size_t>(j)].section)];
           const double next = c + (done ? 4 : 1);
@@ -161,7 +168,8 @@ class Ways {
     const Interval& next = interval(way, i + 1);
     double left = std::max(here.left, next.left), right = std::min(here.right, next.right);
     const double margin = std::min(0.3, (right - left) / 3);
-    return {std::clamp(from.x, left + margin, std::max(left + margin, right - margin)), rows_.y(here.row)};
+    return {std::clamp(from.x, left + margin, std::max(left + margin, right - margin)),
+            rows_.y(here.row)};
   }
 
   bool straight(const std::vector<int>& way, size_t first, size_t last, Point a, Point b) const {
@@ -233,7 +241,9 @@ class Filler {
     if (way.empty()) return distance(strand.exit(), target) <= kLeastRow_mm;
     double onSewn = 0;
     for (int i : way)
-      onSewn += sewn[static_cast<size_t>(rows_.all[static_cast<size_t>(i)].section)] ? options_.row_spacing_mm : 0;
+      onSewn += sewn[static_cast<size_t>(rows_.all[static_cast<size_t>(i)].section)]
+                    ? options_.row_spacing_mm
+                    : 0;
     const std::vector<Point> line = ways_.line(way, strand.exit(), target);
     if (polylineLength(line) > options_.longest_travel_mm || onSewn > options_.over_sewn_mm)
       return false;
@@ -275,7 +285,8 @@ class Filler {
     const double most = 1.6 * options_.stitch_length_mm, mm = distance(strand.exit(), to);
     const Point from = strand.exit();
     const int parts = static_cast<int>(std::ceil(mm / most));
-    for (int k = 1; k < parts; ++k) strand.add(mix(from, to, static_cast<double>(k) / parts), options_.kind);
+    for (int k = 1; k < parts; ++k)
+      strand.add(mix(from, to, static_cast<double>(k) / parts), options_.kind);
   }
 
   /// Needle points on a lattice that shifts from row to row.
@@ -283,7 +294,8 @@ class Filler {
     const double step = options_.stitch_length_mm;
     const int order = (row * 3) % std::max(1, options_.bricks);  // not a neighbour's place
     const double phase = step * order / std::max(1, options_.bricks);
-    const double low = std::min(start, end) + kLeastEnd_mm, high = std::max(start, end) - kLeastEnd_mm;
+    const double low = std::min(start, end) + kLeastEnd_mm,
+                 high = std::max(start, end) - kLeastEnd_mm;
     std::vector<double> xs;
     for (double k = std::ceil((low - phase) / step); phase + k * step <= high; k += 1)
       xs.push_back(phase + k * step);

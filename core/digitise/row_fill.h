@@ -14,7 +14,7 @@ struct FillOptions {
   double longest_travel_mm = 60;  ///< Longer ways to the next section are cut and jumped.
   double over_sewn_mm = 8;        ///< Travel over finished rows, which shows, at most.
   Kind kind = Kind::Fill;
-  int bricks = 4;                 ///< Rows after which the needle points repeat.
+  int bricks = 4;  ///< Rows after which the needle points repeat.
 };
 
 /// Sews the area in sections without a hole between their rows, each to and fro, starting near

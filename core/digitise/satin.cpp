@@ -18,8 +18,8 @@ class Tangents {
   Point at(double mm) const {
     mm = std::clamp(mm, 0.0, total());
     const auto after = std::upper_bound(along_.begin(), along_.end(), mm);
-    const size_t i = std::clamp<size_t>(static_cast<size_t>(after - along_.begin()), 1,
-                                        line_.size() - 1);
+    const size_t i =
+        std::clamp<size_t>(static_cast<size_t>(after - along_.begin()), 1, line_.size() - 1);
     const double piece = along_[i] - along_[i - 1];
     return piece > 0 ? mix(line_[i - 1], line_[i], (mm - along_[i - 1]) / piece) : line_[i];
   }
@@ -55,7 +55,8 @@ Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptio
   if (line.size() < 2 || polylineLength(line) <= 0) return strand;
   const Tangents centre(line, std::max(width_mm, 2 * options.spacing_mm));
   const double half = (width_mm + options.pull_mm) / 2;
-  const int rungs = std::max(2, static_cast<int>(std::lround(centre.total() / (options.spacing_mm / 2))));
+  const int rungs =
+      std::max(2, static_cast<int>(std::lround(centre.total() / (options.spacing_mm / 2))));
   for (int k = 0; k <= rungs; ++k) {
     const double mm = centre.total() * k / rungs;
     const Point side = quarterTurn(centre.direction(mm)) * (k % 2 == 0 ? -half : half);
@@ -108,14 +109,17 @@ std::vector<Point> smoothed(std::span<const Point> line, double step_mm) {
     const double d2 = std::sqrt(std::max(1e-9, distance(p1, p2)));
     const double d3 = std::sqrt(std::max(1e-9, distance(p2, p3)));
     // Bézier handles of the centripetal spline
-    const Point b1 = (p2 * (d1 * d1) - p0 * (d2 * d2) + p1 * (2 * d1 * d1 + 3 * d1 * d2 + d2 * d2)) *
-                     (1 / (3 * d1 * (d1 + d2)));
-    const Point b2 = (p1 * (d3 * d3) - p3 * (d2 * d2) + p2 * (2 * d3 * d3 + 3 * d3 * d2 + d2 * d2)) *
-                     (1 / (3 * d3 * (d3 + d2)));
+    const Point b1 =
+        (p2 * (d1 * d1) - p0 * (d2 * d2) + p1 * (2 * d1 * d1 + 3 * d1 * d2 + d2 * d2)) *
+        (1 / (3 * d1 * (d1 + d2)));
+    const Point b2 =
+        (p1 * (d3 * d3) - p3 * (d2 * d2) + p2 * (2 * d3 * d3 + 3 * d3 * d2 + d2 * d2)) *
+        (1 / (3 * d3 * (d3 + d2)));
     const int parts = std::max(1, static_cast<int>(std::ceil(distance(p1, p2) / step_mm)));
     for (int k = 1; k <= parts; ++k) {
       const double t = static_cast<double>(k) / parts, u = 1 - t;
-      out.push_back(p1 * (u * u * u) + b1 * (3 * u * u * t) + b2 * (3 * u * t * t) + p2 * (t * t * t));
+      out.push_back(p1 * (u * u * u) + b1 * (3 * u * u * t) + b2 * (3 * u * t * t) +
+                    p2 * (t * t * t));
     }
   }
   return out;

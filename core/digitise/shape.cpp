@@ -1,14 +1,15 @@
 #include "shape.h"
 
-#include "column_graph.h"
-
-#include <algorithm>
 #include <Eigen/Dense>
+#include <algorithm>
+
+#include "column_graph.h"
 
 namespace rt {
 namespace {
 
-constexpr size_t kMostLinePoints = 3000;  // longer strokes are filled: finding crossings is quadratic
+constexpr size_t kMostLinePoints =
+    3000;  // longer strokes are filled: finding crossings is quadratic
 
 /// Direction of the area's long axis, degrees, from its outline's second moments.
 double longAxis_deg(const Area& area) {
@@ -48,8 +49,8 @@ Narrow measured(const Area& area) {
   return n;
 }
 
-void addUnderlay(SewnShape& sewn, const Area& area, const DigitiseOptions& options, double angle_deg,
-                 Point start) {
+void addUnderlay(SewnShape& sewn, const Area& area, const DigitiseOptions& options,
+                 double angle_deg, Point start) {
   if (options.underlay == Underlay::None) return;
   const Area inner = grown(area, -0.6);
   if (inner.empty()) return;
@@ -100,12 +101,13 @@ void sewArea(SewnShape& sewn, const Area& area, const DigitiseOptions& options, 
 }
 
 /// A stroke wide enough for satin: columns along it, corners closed, ends as drawn.
-void sewColumnsAlong(SewnShape& sewn, const Shape& shape, const DigitiseOptions& options, Point start) {
+void sewColumnsAlong(SewnShape& sewn, const Shape& shape, const DigitiseOptions& options,
+                     Point start) {
   std::vector<Point> line = shape.line;
   if (shape.closed && distance(line.front(), line.back()) > kSame_mm) line.push_back(line.front());
   const double half = shape.line_width_mm / 2;
-  const ColumnGraph graph = columnGraph({line}, 0.01, shape.end == LineEnd::Butt ? 0 : half,
-                                        shape.line_width_mm);
+  const ColumnGraph graph =
+      columnGraph({line}, 0.01, shape.end == LineEnd::Butt ? 0 : half, shape.line_width_mm);
   ColumnSewing how;
   how.width_mm = shape.line_width_mm;
   how.least_column_mm = options.least_column_mm;

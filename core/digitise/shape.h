@@ -12,12 +12,12 @@ enum class Underlay { None, Light, Full };
 
 /// A shape of one colour: an area, or a line with a width.
 struct Shape {
-  std::string element;          ///< Where it comes from, for reports.
+  std::string element;  ///< Where it comes from, for reports.
   Colour colour;
-  Area area;                    ///< Filled; empty for a line.
-  std::vector<Point> line;      ///< Stroked; empty for an area.
+  Area area;                ///< Filled; empty for a line.
+  std::vector<Point> line;  ///< Stroked; empty for an area.
   double line_width_mm = 0;
-  bool closed = false;          ///< The line's ends join.
+  bool closed = false;  ///< The line's ends join.
   LineEnd end = LineEnd::Butt;
 };
 
@@ -26,16 +26,16 @@ struct DigitiseOptions {
   SatinOptions satin;
   std::optional<double> angle_deg;  ///< Unset: along the shape, so that rows cross its narrow way.
   double run_length_mm = 2.5;
-  double least_column_mm = 1.0;     ///< Narrower lines become runs.
-  double satin_up_to_mm = 6.0;      ///< Narrow straight shapes up to this width become satin.
-  double least_area_mm2 = 1.0;      ///< Smaller specks are left out.
+  double least_column_mm = 1.0;  ///< Narrower lines become runs.
+  double satin_up_to_mm = 6.0;   ///< Narrow straight shapes up to this width become satin.
+  double least_area_mm2 = 1.0;   ///< Smaller specks are left out.
   Underlay underlay = Underlay::Light;
 };
 
 /// What became of a shape.
 struct SewnShape {
   std::string element;
-  Kind kind = Kind::Unknown;    ///< Unknown: left unsewn.
+  Kind kind = Kind::Unknown;  ///< Unknown: left unsewn.
   double area_mm2 = 0;
   std::vector<Strand> strands;
 };

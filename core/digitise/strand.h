@@ -1,4 +1,5 @@
-// Strands: sewing that goes on without a cut; the form in which every digitiser hands over its work.
+// Strands: sewing that goes on without a cut; the form in which every digitiser hands over its
+// work.
 #pragma once
 
 #include <span>

@@ -9,14 +9,14 @@
 namespace rt {
 namespace {
 
-constexpr double kEdge_mm = 0.05;       // stitches keep this far inside the field's edge
+constexpr double kEdge_mm = 0.05;  // stitches keep this far inside the field's edge
 constexpr int kTryAllOrdersUpTo = 6;
 
 /// Where the overlap of two fields is parted.
 struct Cut {
-  bool vertical = true;   ///< x = at, else y = at.
+  bool vertical = true;  ///< x = at, else y = at.
   double at = 0;
-  bool firstIsLow = true; ///< The first field has the smaller coordinate.
+  bool firstIsLow = true;  ///< The first field has the smaller coordinate.
 };
 
 class Cutter {
@@ -54,13 +54,15 @@ class Cutter {
     const int places = std::max(1, static_cast<int>((high - low - 2 * margin) / 0.5));
     std::vector<double> crossings(static_cast<size_t>(places) + 1);
     auto placeOf = [&](double v) {
-      return std::clamp((v - low - margin) / (high - low - 2 * margin) * places, -1.0, places + 1.0);
+      return std::clamp((v - low - margin) / (high - low - 2 * margin) * places, -1.0,
+                        places + 1.0);
     };
     forEachSegment(pattern, [&](Point a, Point b, size_t) {
       if (!strip.contains(mix(a, b, 0.5))) return;
       double from = placeOf(cut.vertical ? a.x : a.y), to = placeOf(cut.vertical ? b.x : b.y);
       if (from > to) std::swap(from, to);
-      for (int k = std::max(0, static_cast<int>(std::ceil(from))); k <= std::min<int>(places, static_cast<int>(std::floor(to))); ++k)
+      for (int k = std::max(0, static_cast<int>(std::ceil(from)));
+           k <= std::min<int>(places, static_cast<int>(std::floor(to))); ++k)
         crossings[static_cast<size_t>(k)] += 1;
     });
     size_t best = 0;
@@ -80,7 +82,7 @@ class Cutter {
 /// A stitch of a block that is cut.
 struct Link {
   size_t row = 0;
-  std::vector<int> holders;   ///< Fields that hold both ends.
+  std::vector<int> holders;  ///< Fields that hold both ends.
   int owner = 0;
   double length_mm = 0;
 };
@@ -89,12 +91,17 @@ class Assigner {
  public:
   Assigner(const Pattern& pattern, const std::vector<Block>& blocks,
            const std::vector<PlacedField>& fields)
-      : pattern_(pattern), blocks_(blocks), fields_(fields), cutter_(pattern, fields),
-        label_(pattern.stitches.size(), -1), home_(blocks.size(), -1) {}
+      : pattern_(pattern),
+        blocks_(blocks),
+        fields_(fields),
+        cutter_(pattern, fields),
+        label_(pattern.stitches.size(), -1),
+        home_(blocks.size(), -1) {}
 
   Assignment run() {
     out_.cut_block.assign(blocks_.size(), false);
-    for (size_t b = 0; b < blocks_.size(); ++b) holders_.push_back(fieldsHolding(blocks_[b].bounds));
+    for (size_t b = 0; b < blocks_.size(); ++b)
+      holders_.push_back(fieldsHolding(blocks_[b].bounds));
     for (size_t b = 0; b < blocks_.size(); ++b)
       if (holders_[b].empty()) cut(b);
     collectOverlaps();
@@ -120,7 +127,8 @@ class Assigner {
       Box box;
       box.add(step.from);
       box.add(pattern_.stitches[row].at);
-      Link link{row, fieldsHolding(box.grown(kEdge_mm)), 0, distance(step.from, pattern_.stitches[row].at)};
+      Link link{row, fieldsHolding(box.grown(kEdge_mm)), 0,
+                distance(step.from, pattern_.stitches[row].at)};
       if (link.holders.empty()) link.holders = fieldsHolding(box);
       if (link.holders.empty()) link.holders = {nearestField(box.centre())};
       link.owner = cutter_.owner(box.centre(), link.holders);
@@ -193,7 +201,8 @@ class Assigner {
   /// Gives every whole block a home under this order; counts overlaps that come out reversed.
   size_t settle(const std::vector<int>& order) {
     std::vector<int> position(order.size());
-    for (size_t i = 0; i < order.size(); ++i) position[static_cast<size_t>(order[i])] = static_cast<int>(i);
+    for (size_t i = 0; i < order.size(); ++i)
+      position[static_cast<size_t>(order[i])] = static_cast<int>(i);
     std::map<uint16_t, std::vector<int>> ofPiece;
     std::fill(home_.begin(), home_.end(), -1);
     size_t reversed = 0;
@@ -273,7 +282,8 @@ class Assigner {
     std::vector<int> order(fields_.size());
     std::iota(order.begin(), order.end(), 0);
     std::sort(order.begin(), order.end(), [&](int a, int b) {
-      const Point p = fields_[static_cast<size_t>(a)].box.centre(), q = fields_[static_cast<size_t>(b)].box.centre();
+      const Point p = fields_[static_cast<size_t>(a)].box.centre(),
+                  q = fields_[static_cast<size_t>(b)].box.centre();
       const double half = fields_[static_cast<size_t>(a)].box.height() / 2;
       return std::abs(p.y - q.y) > half ? p.y < q.y : p.x < q.x;
     });
@@ -282,7 +292,8 @@ class Assigner {
 
   void finish() {
     std::vector<int> position(fields_.size());
-    for (size_t i = 0; i < out_.order.size(); ++i) position[static_cast<size_t>(out_.order[i])] = static_cast<int>(i);
+    for (size_t i = 0; i < out_.order.size(); ++i)
+      position[static_cast<size_t>(out_.order[i])] = static_cast<int>(i);
     out_.row_hooping.assign(pattern_.stitches.size(), -1);
     for (size_t b = 0; b < blocks_.size(); ++b)
       for (size_t row = blocks_[b].first; row < blocks_[b].last; ++row) {

@@ -8,11 +8,11 @@ namespace rt {
 /// For each row that is a stitch, the hooping (position in sewing order) that sews it; -1 for other
 /// rows.
 struct Assignment {
-  std::vector<int> order;        ///< Sewing order: order[position] = index into the fields.
+  std::vector<int> order;  ///< Sewing order: order[position] = index into the fields.
   std::vector<int> row_hooping;
   std::vector<bool> cut_block;
   size_t cut_stitches = 0;
-  size_t overturned = 0;         ///< Overlaps that the order of hoopings turns over.
+  size_t overturned = 0;  ///< Overlaps that the order of hoopings turns over.
 };
 
 /// Assigns whole blocks where they fit, cuts the others along lines of least thread, and orders the

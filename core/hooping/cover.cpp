@@ -115,7 +115,8 @@ class Search {
       const Box& o = units_[u];
       if (covered_[u] > 0 || o.left < unit.left || o.right > unit.left + size.width_mm + kSame_mm)
         continue;
-      if (o.top <= unit.top && o.top + size.height_mm + kSame_mm >= unit.bottom) out.push_back(o.top);
+      if (o.top <= unit.top && o.top + size.height_mm + kSame_mm >= unit.bottom)
+        out.push_back(o.top);
     }
     std::sort(out.begin(), out.end());
     out.erase(std::unique(out.begin(), out.end()), out.end());
@@ -138,10 +139,14 @@ int leastFields(const std::vector<Box>& units, const std::vector<FieldSize>& siz
     for (const Box& u : units) order.push_back(&u);
     std::stable_sort(order.begin(), order.end(), [&](const Box* a, const Box* b) {
       switch (sweep) {
-        case 0: return a->left + a->top < b->left + b->top;
-        case 1: return a->right - a->top > b->right - b->top;
-        case 2: return a->left < b->left;
-        default: return a->top < b->top;
+        case 0:
+          return a->left + a->top < b->left + b->top;
+        case 1:
+          return a->right - a->top > b->right - b->top;
+        case 2:
+          return a->left < b->left;
+        default:
+          return a->top < b->top;
       }
     });
     std::vector<Box> picked;

@@ -18,7 +18,8 @@ class Sewn {
   explicit Sewn(const Pattern& pattern) {
     forEachSegment(pattern, [&](Point a, Point b, size_t) {
       const int parts = std::max(1, static_cast<int>(distance(a, b) / kLattice_mm) + 1);
-      for (int k = 0; k <= parts; ++k) cells_.insert(cell(mix(a, b, static_cast<double>(k) / parts)));
+      for (int k = 0; k <= parts; ++k)
+        cells_.insert(cell(mix(a, b, static_cast<double>(k) / parts)));
     });
   }
   /// Lattice cells with thread within a mark's reach.
@@ -27,13 +28,15 @@ class Sewn {
     const auto [cx, cy] = cell(p);
     int count = 0;
     for (int y = -reach; y <= reach; ++y)
-      for (int x = -reach; x <= reach; ++x) count += static_cast<int>(cells_.count({cx + x, cy + y}));
+      for (int x = -reach; x <= reach; ++x)
+        count += static_cast<int>(cells_.count({cx + x, cy + y}));
     return count;
   }
 
  private:
   static std::pair<int, int> cell(Point p) {
-    return {static_cast<int>(std::floor(p.x / kLattice_mm)), static_cast<int>(std::floor(p.y / kLattice_mm))};
+    return {static_cast<int>(std::floor(p.x / kLattice_mm)),
+            static_cast<int>(std::floor(p.y / kLattice_mm))};
   }
   std::set<std::pair<int, int>> cells_;
 };
@@ -52,7 +55,8 @@ std::vector<Pair> neighbours(const std::vector<Hooping>& hoopings) {
       if (!shared.empty() && std::min(shared.width(), shared.height()) >= 2 * kMarkArm_mm)
         all.push_back({i, j, shared});
     }
-  std::stable_sort(all.begin(), all.end(), [](const Pair& a, const Pair& b) { return a.length() > b.length(); });
+  std::stable_sort(all.begin(), all.end(),
+                   [](const Pair& a, const Pair& b) { return a.length() > b.length(); });
   std::vector<size_t> group(hoopings.size());
   for (size_t i = 0; i < group.size(); ++i) group[i] = i;
   for (const Pair& p : all) {
@@ -74,15 +78,19 @@ struct Spot {
 };
 
 Spot clearest(const Box& shared, const Sewn& sewn, bool lowEnd) {
-  const double edge = std::min(kMarkEdge_mm, std::min(shared.width(), shared.height()) / 2 - kMarkArm_mm);
+  const double edge =
+      std::min(kMarkEdge_mm, std::min(shared.width(), shared.height()) / 2 - kMarkArm_mm);
   const Box room = shared.grown(-kMarkArm_mm - edge);
   const bool tall = room.height() >= room.width();
   Spot best{room.centre(), 1 << 30};
   double bestCost = INFINITY;
   const double end = lowEnd ? 0 : 1;
-  for (double y = room.top; y <= room.bottom + kSame_mm; y += std::max(kLattice_mm, room.height() / 60))
-    for (double x = room.left; x <= room.right + kSame_mm; x += std::max(kLattice_mm, room.width() / 60)) {
-      const double t = tall ? (y - room.top) / std::max(1.0, room.height()) : (x - room.left) / std::max(1.0, room.width());
+  for (double y = room.top; y <= room.bottom + kSame_mm;
+       y += std::max(kLattice_mm, room.height() / 60))
+    for (double x = room.left; x <= room.right + kSame_mm;
+         x += std::max(kLattice_mm, room.width() / 60)) {
+      const double t = tall ? (y - room.top) / std::max(1.0, room.height())
+                            : (x - room.left) / std::max(1.0, room.width());
       if (lowEnd ? t > 0.45 : t < 0.55) continue;
       const int crowd = sewn.crowd({x, y});
       // any clear spot before any crowded one; then the one nearest its end
@@ -96,17 +104,21 @@ Spot clearest(const Box& shared, const Sewn& sewn, bool lowEnd) {
 bool reuse(Hooping& a, Hooping& b, const HoopingPlan& plan, Point at) {
   for (const Hooping& h : plan.hoopings)
     for (const PlanMark& m : h.marks) {
-      const bool held = a.field.grown(-kMarkArm_mm).contains(m.at) && b.field.grown(-kMarkArm_mm).contains(m.at);
+      const bool held =
+          a.field.grown(-kMarkArm_mm).contains(m.at) && b.field.grown(-kMarkArm_mm).contains(m.at);
       if (!held || distance(m.at, at) > 4 * kMarkArm_mm) continue;
       const PlanMark mark = m;
       for (Hooping* one : {&a, &b})
-        if (std::find(one->marks.begin(), one->marks.end(), mark) == one->marks.end()) one->marks.push_back(mark);
+        if (std::find(one->marks.begin(), one->marks.end(), mark) == one->marks.end())
+          one->marks.push_back(mark);
       return true;
     }
   return false;
 }
 
-double round1(double mm) { return std::round(mm * 10) / 10; }
+double round1(double mm) {
+  return std::round(mm * 10) / 10;
+}
 
 }  // namespace
 
@@ -118,12 +130,15 @@ void placeMarks(HoopingPlan& plan, const Pattern& pattern) {
     for (bool low : {true, false}) {
       const Spot spot = clearest(pair.shared, sewn, low);
       if (reuse(plan.hoopings[pair.i], plan.hoopings[pair.j], plan, spot.at)) continue;
-      PlanMark mark{"M" + std::to_string(++number), "cross", {round1(spot.at.x), round1(spot.at.y)}};
+      PlanMark mark{
+          "M" + std::to_string(++number), "cross", {round1(spot.at.x), round1(spot.at.y)}};
       plan.hoopings[pair.i].marks.push_back(mark);
       plan.hoopings[pair.j].marks.push_back(mark);
       if (spot.crowd > 0)
-        plan.warnings.push_back("mark " + mark.id + " lies within 6 mm of sewing: no clear place is left between hoopings " +
-                                std::to_string(pair.i + 1) + " and " + std::to_string(pair.j + 1));
+        plan.warnings.push_back(
+            "mark " + mark.id +
+            " lies within 6 mm of sewing: no clear place is left between hoopings " +
+            std::to_string(pair.i + 1) + " and " + std::to_string(pair.j + 1));
     }
   }
   for (const Hooping& h : plan.hoopings)
@@ -141,7 +156,8 @@ double fitError(const Hooping& h, Point at, double mark_error_mm) {
     // the centre cross alone: two ends of its long line, half a field apart
     const double reach = std::max(h.field.width(), h.field.height()) / 2;
     const Point c = h.field.centre();
-    marks = {{"a", c - Point{reach, 0}, {}, mark_error_mm}, {"b", c + Point{reach, 0}, {}, mark_error_mm}};
+    marks = {{"a", c - Point{reach, 0}, {}, mark_error_mm},
+             {"b", c + Point{reach, 0}, {}, mark_error_mm}};
   }
   return expectedError95_mm(marks, at);
 }
@@ -194,8 +210,10 @@ void predictErrors(HoopingPlan& plan, TieStyle style, double mark_error_mm) {
   for (size_t i = 0; i < plan.hoopings.size(); ++i) {
     Hooping& h = plan.hoopings[i];
     double sum = 0;
-    const std::vector<int> chain = style == TieStyle::Star ? std::vector<int>{static_cast<int>(i)} : lineage(static_cast<int>(i));
-    for (int k : chain) sum += std::pow(worstCorner(plan.hoopings[static_cast<size_t>(k)], mark_error_mm), 2);
+    const std::vector<int> chain = style == TieStyle::Star ? std::vector<int>{static_cast<int>(i)}
+                                                           : lineage(static_cast<int>(i));
+    for (int k : chain)
+      sum += std::pow(worstCorner(plan.hoopings[static_cast<size_t>(k)], mark_error_mm), 2);
     h.predicted_error_mm = std::sqrt(sum);
   }
   for (size_t i = 0; i < plan.hoopings.size(); ++i)
@@ -207,10 +225,12 @@ void predictErrors(HoopingPlan& plan, TieStyle style, double mark_error_mm) {
         // what the two have in common cancels: only the ways up to the common forebear count
         const std::vector<int> a = lineage(static_cast<int>(i)), b = lineage(static_cast<int>(j));
         between.clear();
-        std::set_symmetric_difference(a.rbegin(), a.rend(), b.rbegin(), b.rend(), std::back_inserter(between));
+        std::set_symmetric_difference(a.rbegin(), a.rend(), b.rbegin(), b.rend(),
+                                      std::back_inserter(between));
       }
       double sum = 0;
-      for (int k : between) sum += std::pow(fitError(plan.hoopings[static_cast<size_t>(k)], at, mark_error_mm), 2);
+      for (int k : between)
+        sum += std::pow(fitError(plan.hoopings[static_cast<size_t>(k)], at, mark_error_mm), 2);
       plan.seams.push_back({static_cast<int>(i) + 1, static_cast<int>(j) + 1, at, std::sqrt(sum)});
       plan.worst_seam_error_mm = std::max(plan.worst_seam_error_mm, std::sqrt(sum));
     }

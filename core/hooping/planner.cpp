@@ -14,8 +14,9 @@ namespace {
 
 constexpr double kInterlock_mm = 1.0;  // how far both sides of a cut sew into one another
 constexpr double kTie_mm = 0.6;
-constexpr double kEdgeRoom_mm = 4.0;   // kept between sewing and the field's edge where there is slack
-constexpr int kCellsAcross = 14;       // pieces a field's short side is divided in for cuts
+constexpr double kEdgeRoom_mm =
+    4.0;                          // kept between sewing and the field's edge where there is slack
+constexpr int kCellsAcross = 14;  // pieces a field's short side is divided in for cuts
 
 std::vector<FieldSize> sizesOf(const PlanOptions& options) {
   std::vector<FieldSize> sizes;
@@ -43,8 +44,8 @@ enum class Grain { Pieces, Blocks, Stitches };
 /// Boxes that must each lie in one field.
 class Units {
  public:
-  Units(const Pattern& pattern, const std::vector<Block>& blocks, const std::vector<FieldSize>& sizes,
-        double overlap_mm)
+  Units(const Pattern& pattern, const std::vector<Block>& blocks,
+        const std::vector<FieldSize>& sizes, double overlap_mm)
       : pattern_(pattern), blocks_(blocks), sizes_(sizes), overlap_(overlap_mm) {
     for (const Block& b : blocks) all_.add(b.bounds);
     double side = INFINITY;
@@ -141,7 +142,8 @@ class Writer {
   /// A row that this hooping sews; `step` says where its thread comes from.
   void sew(size_t row, const NeedleWalk::Step& step) {
     const Stitch& s = source_.stitches[row];
-    const bool goesOn = lastRow_ && distance(at_, step.from) <= kSame_mm && !step.fresh && gap_ == 0;
+    const bool goesOn =
+        lastRow_ && distance(at_, step.from) <= kSame_mm && !step.fresh && gap_ == 0;
     if (!goesOn) begin(row, step);
     out_.stitches.push_back(s);
     at_ = s.at;
@@ -187,7 +189,8 @@ class Writer {
     interlockEnd();
     const bool sameThread = lastRow_ && source_.stitches[*lastRow_].thread == s.thread;
     const double gap = lastRow_ ? distance(at_, step.from) : INFINITY;
-    const bool near = sameThread && gap <= kLongestLooseMove_mm && !(trimmed_ && step.fresh) && !pendingStop_;
+    const bool near =
+        sameThread && gap <= kLongestLooseMove_mm && !(trimmed_ && step.fresh) && !pendingStop_;
     thread_ = s.thread, piece_ = s.piece, block_ = s.block;
     if (near) {
       if (gap > kSame_mm) connect(step, gap);
@@ -204,7 +207,8 @@ class Writer {
   /// Rows of a fill that was cut lie side by side: a tie leads from one to the next.
   void connect(const NeedleWalk::Step& step, double gap) {
     const bool cutHere = gap_ > 0;
-    row(step.from, cutHere && gap >= 0.4 ? Op::Stitch : Op::Jump, cutHere && gap >= 0.4 ? Kind::Tie : Kind::Unknown);
+    row(step.from, cutHere && gap >= 0.4 ? Op::Stitch : Op::Jump,
+        cutHere && gap >= 0.4 ? Kind::Tie : Kind::Unknown);
   }
 
   /// A little of the stitch that the other hooping sews next, so that the two sides interlock.
@@ -230,7 +234,9 @@ class Writer {
     row(out_.stitches.back().at, Op::Trim, Kind::Unknown);
   }
 
-  void row(Point at, Op op, Kind kind) { out_.stitches.push_back({at, block_, thread_, piece_, op, kind}); }
+  void row(Point at, Op op, Kind kind) {
+    out_.stitches.push_back({at, block_, thread_, piece_, op, kind});
+  }
 
   const Pattern& source_;
   Box field_;
@@ -273,7 +279,10 @@ void count(Hooping& h) {
 class Planner {
  public:
   Planner(const Pattern& pattern, const PlanOptions& options)
-      : pattern_(pattern), options_(options), blocks_(blocksOf(pattern)), sizes_(sizesOf(options)) {}
+      : pattern_(pattern),
+        options_(options),
+        blocks_(blocksOf(pattern)),
+        sizes_(sizesOf(options)) {}
 
   HoopingPlan run() {
     validate();
@@ -290,16 +299,19 @@ class Planner {
  private:
   void validate() const {
     if (options_.hoops.empty())
-      throw Error("no hoop is given", "hoop", "name at least one hoop, or give its field as 200x140");
+      throw Error("no hoop is given", "hoop",
+                  "name at least one hoop, or give its field as 200x140");
     if (blocks_.empty())
       throw Error("there is nothing to sew", "layout", "put at least one piece on the cloth");
     if (!(options_.overlap_mm >= 0) || !std::isfinite(options_.overlap_mm))
       throw Error("the overlap must be 0 mm or more", "overlap", "10 mm is usual");
     for (const Hoop& h : options_.hoops) {
       const double side = std::min(h.field.width_mm, h.field.height_mm);
-      if (!(side > 0)) throw Error("the hoop has no field", "hoop " + h.id, "give width and height over 0 mm");
+      if (!(side > 0))
+        throw Error("the hoop has no field", "hoop " + h.id, "give width and height over 0 mm");
       if (side < options_.overlap_mm + 10)
-        throw Error("the field is too small for an overlap of " + formatNumber(options_.overlap_mm, 1) + " mm",
+        throw Error("the field is too small for an overlap of " +
+                        formatNumber(options_.overlap_mm, 1) + " mm",
                     "hoop " + h.id, "take a larger hoop or a smaller overlap");
     }
   }
@@ -319,7 +331,8 @@ class Planner {
       if (static_cast<int>(fields_.size()) == plan_.lower_bound) break;
     }
     if (fields_.size() == 1)
-      fields_[0].box = Box::around(all.centre(), fields_[0].size.width_mm, fields_[0].size.height_mm);
+      fields_[0].box =
+          Box::around(all.centre(), fields_[0].size.width_mm, fields_[0].size.height_mm);
     else
       drawTogether(fields_, chosen, all.centre());
   }
@@ -394,10 +407,13 @@ class Planner {
         if (b.index <= a.index) continue;
         const Box shared = a.field.intersection(b.field);
         const double x = shared.right - shared.left, y = shared.bottom - shared.top;
-        if (std::min(x, y) >= options_.overlap_mm - kSame_mm || std::max(x, y) < 0.25 * a.field.width()) continue;
+        if (std::min(x, y) >= options_.overlap_mm - kSame_mm ||
+            std::max(x, y) < 0.25 * a.field.width())
+          continue;
         if (std::min(x, y) < -0.5 * a.field.width()) continue;
-        plan_.warnings.push_back("hoopings " + std::to_string(a.index) + " and " + std::to_string(b.index) +
-                                 " overlap by " + formatNumber(std::max(0.0, std::min(x, y)), 1) +
+        plan_.warnings.push_back("hoopings " + std::to_string(a.index) + " and " +
+                                 std::to_string(b.index) + " overlap by " +
+                                 formatNumber(std::max(0.0, std::min(x, y)), 1) +
                                  " mm only; no thread crosses between them");
       }
   }

@@ -44,7 +44,8 @@ Progress& progressFor(Job& job, int hooping) {
 }
 
 Transform intendedPlace(const Hooping& hooping) {
-  return Transform::turning(-hooping.turn_deg) * Transform::moving(Point{} - hooping.field.centre());
+  return Transform::turning(-hooping.turn_deg) *
+         Transform::moving(Point{} - hooping.field.centre());
 }
 
 Pattern inHoop(const Hooping& hooping) {
@@ -90,9 +91,11 @@ std::string proofOf(const Job& job) {
   if (ordered == sewn) return "";
   size_t i = 0;
   while (i < ordered.size() && i < sewn.size() && ordered[i] == sewn[i]) ++i;
-  const std::string want = i < ordered.size() ? "\"" + encodeUtf8(ordered[i]) + "\"" : "nothing more";
+  const std::string want =
+      i < ordered.size() ? "\"" + encodeUtf8(ordered[i]) + "\"" : "nothing more";
   const std::string have = i < sewn.size() ? "\"" + encodeUtf8(sewn[i]) + "\"" : "nothing more";
-  return "letter " + std::to_string(i + 1) + ": the order has " + want + ", the layout sews " + have;
+  return "letter " + std::to_string(i + 1) + ": the order has " + want + ", the layout sews " +
+         have;
 }
 
 }  // namespace rt

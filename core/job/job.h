@@ -13,12 +13,12 @@ enum class Holding { Hooped, Floated };
 struct Brief {
   std::string item, order_text;
   std::string fabric = "woven-cotton";
-  Holding holding = Holding::Hooped;   ///< Item in the hoop, or laid on hooped stabiliser.
+  Holding holding = Holding::Hooped;  ///< Item in the hoop, or laid on hooped stabiliser.
   std::string backing = "tear-away";
   bool topper = false;
   double place_width_mm = 200, place_height_mm = 140;  ///< The place on the item.
-  double centre_line_deg = 0;          ///< Of the garment's centre line against the layout's.
-  bool inches = false;                 ///< Inches first on screen.
+  double centre_line_deg = 0;  ///< Of the garment's centre line against the layout's.
+  bool inches = false;         ///< Inches first on screen.
   friend bool operator==(const Brief&, const Brief&) = default;
 };
 
@@ -48,7 +48,7 @@ struct HoopingMarks {
 /// How far a hooping has been sewn.
 struct Progress {
   int hooping = 1;
-  size_t row = 0;                      ///< Rows sewn; also where to go on.
+  size_t row = 0;  ///< Rows sewn; also where to go on.
   bool done = false;
   friend bool operator==(const Progress&, const Progress&) = default;
 };
@@ -62,7 +62,7 @@ struct Job {
   MadePlan made;
   std::vector<HoopingMarks> alignments;
   std::vector<Progress> progress;
-  std::string overruled;               ///< Reason for sewing over a stop verdict; empty: not overruled.
+  std::string overruled;  ///< Reason for sewing over a stop verdict; empty: not overruled.
   int next_piece_id = 1;
   friend bool operator==(const Job&, const Job&) = default;
 };

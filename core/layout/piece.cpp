@@ -10,7 +10,8 @@ Transform transformOf(const Placement& p) {
 }
 
 bool operator==(const Piece& a, const Piece& b) {
-  const bool same = a.stitches == b.stitches || (a.stitches && b.stitches && *a.stitches == *b.stitches);
+  const bool same =
+      a.stitches == b.stitches || (a.stitches && b.stitches && *a.stitches == *b.stitches);
   return same && a.id == b.id && a.name == b.name && a.source == b.source && a.place == b.place;
 }
 

@@ -11,10 +11,10 @@ namespace rt {
 
 /// Where a piece lies: its own frame is centred on (0, 0), then mirrored, sized, turned and moved.
 struct Placement {
-  Point at;                  ///< Of the piece's centre, layout frame, mm.
-  double turn_deg = 0;       ///< Clockwise as seen.
+  Point at;                         ///< Of the piece's centre, layout frame, mm.
+  double turn_deg = 0;              ///< Clockwise as seen.
   double scale_x = 1, scale_y = 1;  ///< Over 0.
-  bool mirrored = false;     ///< Left and right exchanged before anything else.
+  bool mirrored = false;            ///< Left and right exchanged before anything else.
   friend bool operator==(const Placement&, const Placement&) = default;
 };
 
@@ -22,14 +22,14 @@ Transform transformOf(const Placement& place);
 
 /// Stitches as they were read.
 struct StitchSource {
-  std::string file;          ///< Name only, for show.
+  std::string file;  ///< Name only, for show.
   friend bool operator==(const StitchSource&, const StitchSource&) = default;
 };
 
 /// A drawing, kept whole so that it can be sewn again in another way.
 struct ArtworkSource {
   std::string file, svg;
-  double width_mm = 0;       ///< 0: the drawing's own.
+  double width_mm = 0;  ///< 0: the drawing's own.
   double row_spacing_mm = 0.25;
   double stitch_length_mm = 3.5;
   std::optional<double> angle_deg;
@@ -52,7 +52,7 @@ struct TextSource {
 using PieceSource = std::variant<StitchSource, ArtworkSource, TextSource>;
 
 struct Piece {
-  int id = 0;                ///< Unique within the layout, never used again.
+  int id = 0;  ///< Unique within the layout, never used again.
   std::string name;
   PieceSource source;
   std::shared_ptr<const Pattern> stitches;  ///< In the piece's own frame; never null.

@@ -9,13 +9,13 @@
 namespace rt {
 namespace {
 
-constexpr size_t kLongestText = 2000;    // one line of lettering; more is a slip of the paste
+constexpr size_t kLongestText = 2000;  // one line of lettering; more is a slip of the paste
 constexpr double kCrowdedGap_mm = 0.5;
 
 /// A letter in text coordinates (straight baseline), before any arc.
 struct SetGlyph {
   char32_t code = 0;
-  double left = 0, right = 0;            // of the advance, mm
+  double left = 0, right = 0;  // of the advance, mm
   int word = 0;
   std::vector<std::vector<Point>> strokes;
 };
@@ -26,7 +26,8 @@ class Setter {
       : face_(face), options_(options), warnings_(warnings) {
     width_ = std::max(face.weight * options.height_mm, face.least_width_mm);
     width_ = std::min(width_, options.height_mm / 4);
-    // the skeleton stands inside the letter by half a column, so that the sewn height is the asked one
+    // the skeleton stands inside the letter by half a column, so that the sewn height is the asked
+    // one
     unit_ = (options.height_mm - width_) / face.cap_units;
   }
 
@@ -59,8 +60,7 @@ class Setter {
   SetGlyph place(char32_t code, const StrokeGlyph& glyph, double pen, int word) const {
     SetGlyph out{code, pen, pen + glyph.advance() * unit_, word, glyph.strokes};
     for (auto& stroke : out.strokes)
-      for (Point& p : stroke)
-        p = {pen + (p.x - glyph.left) * unit_, p.y * unit_ - width_ / 2};
+      for (Point& p : stroke) p = {pen + (p.x - glyph.left) * unit_, p.y * unit_ - width_ / 2};
     return out;
   }
 
@@ -85,8 +85,10 @@ class Setter {
 class Baseline {
  public:
   explicit Baseline(const LetterOptions& o)
-      : radius_(o.arc_radius_mm), inside_(o.arc_side == ArcSide::Inside),
-        turn_(Transform::turning(o.turn_deg)), turn_deg_(o.turn_deg) {}
+      : radius_(o.arc_radius_mm),
+        inside_(o.arc_side == ArcSide::Inside),
+        turn_(Transform::turning(o.turn_deg)),
+        turn_deg_(o.turn_deg) {}
 
   double angle_deg(double x) const {
     return radius_ > 0 ? (inside_ ? -1 : 1) * degrees(x / radius_) : 0;
@@ -155,7 +157,8 @@ class Composer {
     Setter setter(face_, options_, out_.warnings);
     glyphs_ = setter.set(text);
     if (glyphs_.empty())
-      throw Error("there is no letter to sew", "text", "type at least one letter that the face has");
+      throw Error("there is no letter to sew", "text",
+                  "type at least one letter that the face has");
     how_.width_mm = setter.width_mm();
     how_.satin.spacing_mm = options_.spacing_mm;
     how_.satin.pull_mm = options_.pull_mm;
@@ -213,7 +216,8 @@ class Composer {
 
   std::vector<Strand> sewLines(const std::vector<std::vector<Point>>& lines, Point at,
                                Point exit) const {
-    const ColumnGraph graph = columnGraph(lines, 0.02 * options_.height_mm, how_.width_mm / 2, how_.width_mm);
+    const ColumnGraph graph =
+        columnGraph(lines, 0.02 * options_.height_mm, how_.width_mm / 2, how_.width_mm);
     std::vector<Strand> strands = sewColumns(graph, how_, at, exit);
     for (const auto& line : lines)  // a dot is a stroke without length
       if (line.size() == 1 || polylineLength(line) < kSame_mm) strands.push_back(dot(line[0]));
@@ -230,8 +234,8 @@ class Composer {
     for (const SetGlyph& g : glyphs_) {
       const double x = (g.left + g.right) / 2;
       const Transform t = baseline_.at(x);
-      out_.glyphs.push_back({encodeUtf8(g.code), t({x, 0}),
-                             baseline_.angle_deg(x) + baseline_.turn_deg(), {}, {}});
+      out_.glyphs.push_back(
+          {encodeUtf8(g.code), t({x, 0}), baseline_.angle_deg(x) + baseline_.turn_deg(), {}, {}});
       thread.push_back(segmentsOf(sewLines(laid(g), laid(g)[0][0], laid(g)[0][0])));
     }
     for (size_t i = 0; i + 1 < glyphs_.size(); ++i) {
@@ -248,8 +252,11 @@ class Composer {
     if (face_.joins && gap >= kJoined_mm)
       out_.warnings.push_back(pair + " does not join: " + formatNumber(gap, 2) + " mm apart");
     if (!face_.joins && gap < kCrowdedGap_mm)
-      out_.warnings.push_back(pair + (gap <= 0.01 ? " collide" : " stand " + formatNumber(gap, 2) +
-                              " mm apart, under 0.5 mm") + "; widen the gap or the radius");
+      out_.warnings.push_back(pair +
+                              (gap <= 0.01
+                                   ? " collide"
+                                   : " stand " + formatNumber(gap, 2) + " mm apart, under 0.5 mm") +
+                              "; widen the gap or the radius");
   }
 
   const StrokeFace& face_;
@@ -282,7 +289,11 @@ std::u32string decodeUtf8(const std::string& text) {
   std::u32string out;
   for (size_t i = 0; i < text.size();) {
     const auto c = static_cast<unsigned char>(text[i]);
-    const int extra = c < 0x80 ? 0 : c >= 0xC2 && c < 0xE0 ? 1 : (c & 0xF0) == 0xE0 ? 2 : c >= 0xF0 && c < 0xF5 ? 3 : -1;
+    const int extra = c < 0x80                ? 0
+                      : c >= 0xC2 && c < 0xE0 ? 1
+                      : (c & 0xF0) == 0xE0    ? 2
+                      : c >= 0xF0 && c < 0xF5 ? 3
+                                              : -1;
     char32_t code = extra <= 0 ? c : c & (0x3F >> extra);
     bool good = extra >= 0 && i + static_cast<size_t>(extra) < text.size();
     for (int k = 1; good && k <= extra; ++k) {

@@ -11,11 +11,11 @@ namespace rt {
 enum class ArcSide { Inside, Outside };
 
 struct LetterOptions {
-  double height_mm = 10;            ///< Cap height: of H, sewn edge to sewn edge.
-  double arc_radius_mm = 0;         ///< Of the baseline; 0 is straight.
+  double height_mm = 10;               ///< Cap height: of H, sewn edge to sewn edge.
+  double arc_radius_mm = 0;            ///< Of the baseline; 0 is straight.
   ArcSide arc_side = ArcSide::Inside;  ///< Heads toward the centre, or away from it.
-  double turn_deg = 0;              ///< Of the whole text about (0, 0).
-  double gap_mm = 0;                ///< Added to every gap.
+  double turn_deg = 0;                 ///< Of the whole text about (0, 0).
+  double gap_mm = 0;                   ///< Added to every gap.
   double pull_mm = 0.20;
   double spacing_mm = 0.40;
   Colour colour{0x2f5d50};
@@ -23,8 +23,8 @@ struct LetterOptions {
 
 /// One letter where it stands.
 struct PlacedGlyph {
-  std::string text;                 ///< UTF-8.
-  Point at;                         ///< Baseline under the middle of the advance.
+  std::string text;  ///< UTF-8.
+  Point at;          ///< Baseline under the middle of the advance.
   double angle_deg = 0;
   /// Least distance between the sewn thread of this letter and the next; unset at a word's end.
   std::optional<double> gap_to_next_mm;
@@ -34,7 +34,7 @@ struct PlacedGlyph {
 struct Lettering {
   Pattern pattern;
   std::vector<PlacedGlyph> glyphs;
-  double span_deg = 0;              ///< Of the advance widths over the radius; 0 if straight.
+  double span_deg = 0;  ///< Of the advance widths over the radius; 0 if straight.
   double advance_mm = 0;
   std::vector<std::string> warnings;
 };

@@ -8,8 +8,8 @@
 namespace rt {
 namespace {
 
-constexpr double kBaseline = 9;   // Hershey letters stand on y = 9
-constexpr char kOrigin = 'R';     // coordinates are letters counted from R
+constexpr double kBaseline = 9;  // Hershey letters stand on y = 9
+constexpr char kOrigin = 'R';    // coordinates are letters counted from R
 
 /// Lines of the list, with wrapped ones joined: a record ends when it has its pairs.
 std::vector<std::string> records(const std::string& text, const std::string& where) {

@@ -11,7 +11,7 @@ namespace rt {
 
 /// One letter: strokes in face units, y down, baseline at y = 0.
 struct StrokeGlyph {
-  double left = 0, right = 0;   ///< Of the advance; the next letter's left goes at this right.
+  double left = 0, right = 0;  ///< Of the advance; the next letter's left goes at this right.
   std::vector<std::vector<Point>> strokes;
   double advance() const { return right - left; }
 };

@@ -17,13 +17,13 @@ struct Limit {
 /// Shop starting values, to be tuned on one's own test sew-outs.
 struct Fabric {
   std::string id, name;
-  Limit density_mm_per_mm2;       ///< Thread length per area.
-  Limit holes_per_mm2;            ///< Needle points per area.
+  Limit density_mm_per_mm2;  ///< Thread length per area.
+  Limit holes_per_mm2;       ///< Needle points per area.
   double pull_compensation_mm = 0;
-  double least_column_mm = 0;     ///< Narrowest satin that holds.
+  double least_column_mm = 0;  ///< Narrowest satin that holds.
   double thickness_mm = 0;
   std::string backing, topper;
-  bool holes_tear = false;        ///< Leather, vinyl: a line of holes tears.
+  bool holes_tear = false;  ///< Leather, vinyl: a line of holes tears.
   friend bool operator==(const Fabric&, const Fabric&) = default;
 };
 
@@ -34,12 +34,13 @@ struct Zone {
   std::string name;
   ZoneKind kind = ZoneKind::Thick;
   Ring polygon_mm;
-  int layers = 2;                 ///< Layers of cloth in all; 1 is plain cloth.
+  int layers = 2;  ///< Layers of cloth in all; 1 is plain cloth.
   double thickness_mm = 0;
   friend bool operator==(const Zone&, const Zone&) = default;
 };
 
-/// What is left of a density limit in a thick zone: each extra layer takes 15 % off, to half at most.
+/// What is left of a density limit in a thick zone: each extra layer takes 15 % off, to half at
+/// most.
 double limitFactor(int layers);
 /// The least factor of the thick zones that hold `p`; 1 outside all.
 double limitFactorAt(const std::vector<Zone>& zones, Point p);

@@ -19,8 +19,8 @@ Error::Error(std::string what, std::string where, std::string remedy)
     : what_(oneLine(std::move(what))),
       where_(oneLine(std::move(where))),
       remedy_(oneLine(std::move(remedy))) {
-  line_ = what_ + (where_.empty() ? "" : " (" + where_ + ")") +
-          (remedy_.empty() ? "" : "; " + remedy_);
+  line_ =
+      what_ + (where_.empty() ? "" : " (" + where_ + ")") + (remedy_.empty() ? "" : "; " + remedy_);
 }
 
 Point unit(Point a) {
@@ -65,8 +65,8 @@ bool Box::contains(Point p) const {
 }
 
 bool Box::contains(const Box& other) const {
-  return other.empty() || (other.left >= left && other.right <= right && other.top >= top &&
-                           other.bottom <= bottom);
+  return other.empty() ||
+         (other.left >= left && other.right <= right && other.top >= top && other.bottom <= bottom);
 }
 
 bool Box::overlaps(const Box& other) const {
@@ -114,8 +114,12 @@ Transform Transform::scaling(double sx, double sy) {
 
 Transform operator*(const Transform& l, const Transform& r) {
   const Point shift = l({r.dx, r.dy});
-  return {l.xx * r.xx + l.xy * r.yx, l.xx * r.xy + l.xy * r.yy, l.yx * r.xx + l.yy * r.yx,
-          l.yx * r.xy + l.yy * r.yy, shift.x, shift.y};
+  return {l.xx * r.xx + l.xy * r.yx,
+          l.xx * r.xy + l.xy * r.yy,
+          l.yx * r.xx + l.yy * r.yx,
+          l.yx * r.xy + l.yy * r.yy,
+          shift.x,
+          shift.y};
 }
 
 double pointSegmentDistance(Point p, Point a, Point b) {

@@ -17,20 +17,42 @@ struct Point {
   friend bool operator==(const Point&, const Point&) = default;
 };
 
-inline Point operator+(Point a, Point b) { return {a.x + b.x, a.y + b.y}; }
-inline Point operator-(Point a, Point b) { return {a.x - b.x, a.y - b.y}; }
-inline Point operator*(Point a, double s) { return {a.x * s, a.y * s}; }
-inline double dot(Point a, Point b) { return a.x * b.x + a.y * b.y; }
-inline double cross(Point a, Point b) { return a.x * b.y - a.y * b.x; }
-inline double length(Point a) { return std::hypot(a.x, a.y); }
-inline double distance(Point a, Point b) { return length(b - a); }
-inline Point mix(Point a, Point b, double t) { return a + (b - a) * t; }
+inline Point operator+(Point a, Point b) {
+  return {a.x + b.x, a.y + b.y};
+}
+inline Point operator-(Point a, Point b) {
+  return {a.x - b.x, a.y - b.y};
+}
+inline Point operator*(Point a, double s) {
+  return {a.x * s, a.y * s};
+}
+inline double dot(Point a, Point b) {
+  return a.x * b.x + a.y * b.y;
+}
+inline double cross(Point a, Point b) {
+  return a.x * b.y - a.y * b.x;
+}
+inline double length(Point a) {
+  return std::hypot(a.x, a.y);
+}
+inline double distance(Point a, Point b) {
+  return length(b - a);
+}
+inline Point mix(Point a, Point b, double t) {
+  return a + (b - a) * t;
+}
 /// `a` at length 1; (1, 0) for the null vector.
 Point unit(Point a);
 /// `a` turned a quarter clockwise as seen.
-inline Point quarterTurn(Point a) { return {-a.y, a.x}; }
-inline double radians(double degrees) { return degrees * kPi / 180.0; }
-inline double degrees(double radians) { return radians * 180.0 / kPi; }
+inline Point quarterTurn(Point a) {
+  return {-a.y, a.x};
+}
+inline double radians(double degrees) {
+  return degrees * kPi / 180.0;
+}
+inline double degrees(double radians) {
+  return radians * 180.0 / kPi;
+}
 /// The same angle within (-180, 180].
 double wrapDegrees(double angle_deg);
 

@@ -15,8 +15,8 @@ double parseLength_mm(std::string_view text, Unit fallback = Unit::Millimetre);
 
 /// "104 mm", with as many of `decimals` digits as say something.
 std::string formatMillimetres(double mm, int decimals = 1);
-/// The nearest sixteenth, in lowest terms: `4 1/16 in`; "≈ " before it where it is off by over 0.05 mm;
-/// under half a sixteenth a decimal.
+/// The nearest sixteenth, in lowest terms: `4 1/16 in`; "≈ " before it where it is off by over 0.05
+/// mm; under half a sixteenth a decimal.
 std::string formatInches(double mm);
 /// Plain decimal with at most `decimals` digits and no trailing zeros.
 std::string formatNumber(double value, int decimals);

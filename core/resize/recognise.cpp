@@ -12,7 +12,8 @@ double median(std::vector<double> values) {
   return *middle;
 }
 
-/// The commonest direction of stitches, by doubled angles weighted with length, degrees in [0, 180).
+/// The commonest direction of stitches, by doubled angles weighted with length, degrees in [0,
+/// 180).
 double mainAngle_deg(std::span<const Point> p) {
   double c = 0, s = 0;
   for (size_t i = 1; i < p.size(); ++i) {

@@ -24,8 +24,7 @@ void warnLengths(const Pattern& pattern, std::vector<std::string>& warnings) {
     shorts += mm > 0 && mm < kShortStitch_mm && pattern.stitches[row].kind != Kind::Tie;
     longs += mm > kLongStitch_mm;
   });
-  if (shorts > 0)
-    warnings.push_back(std::to_string(shorts) + " stitches are now under 0.4 mm");
+  if (shorts > 0) warnings.push_back(std::to_string(shorts) + " stitches are now under 0.4 mm");
   if (longs > 0) warnings.push_back(std::to_string(longs) + " stitches are now over 12 mm");
 }
 
@@ -39,8 +38,8 @@ Resized resizeKeeping(const Pattern& pattern, double scale_x, double scale_y) {
   for (const Block& block : blocksOf(pattern)) {
     const Recognised before = recognise(needlePoints(pattern, block));
     const Recognised after = recognise(needlePoints(out.pattern, block));
-    out.blocks.push_back({before.kind, before.spacing_mm, after.spacing_mm, block.stitches,
-                          block.stitches});
+    out.blocks.push_back(
+        {before.kind, before.spacing_mm, after.spacing_mm, block.stitches, block.stitches});
   }
   const double change = std::max(std::abs(scale_x - 1), std::abs(scale_y - 1));
   if (change > kKeepUpTo + 1e-9)

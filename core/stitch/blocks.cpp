@@ -37,8 +37,7 @@ class Splitter {
       jumping_ = false;
       return;
     }
-    const bool leapt = jumping_ && open_ &&
-                       distance(block_.exit, step.from) > kLongestLooseMove_mm;
+    const bool leapt = jumping_ && open_ && distance(block_.exit, step.from) > kLongestLooseMove_mm;
     if (!open_ || step.fresh || leapt) {
       close();
       start(jumping_ ? jumpRow_ : row, step.from, stitch);

@@ -14,11 +14,11 @@ inline constexpr double kLongestLooseMove_mm = 3.0;
 struct Block {
   size_t first = 0, last = 0;  ///< Rows [first, last), from the landing jumps to the last stitch.
   uint16_t thread = 0, piece = 0;
-  Kind kind = Kind::Unknown;   ///< What most of its stitches are, ties and underlay aside.
+  Kind kind = Kind::Unknown;  ///< What most of its stitches are, ties and underlay aside.
   size_t stitches = 0;
-  double thread_mm = 0;        ///< Laid thread.
-  Box bounds;                  ///< Of laid thread and needle points.
-  Point entry, exit;           ///< First and last place of thread.
+  double thread_mm = 0;  ///< Laid thread.
+  Box bounds;            ///< Of laid thread and needle points.
+  Point entry, exit;     ///< First and last place of thread.
 };
 
 /// All blocks in sewing order. Rows that belong to none: trims, stops, the end, jumps that lead

@@ -27,10 +27,10 @@ struct Colour {
 
 /// One row of a stitch list. What a row means is defined in docs/formats.md.
 struct Stitch {
-  Point at;                 ///< mm, x right, y down.
-  uint32_t block = 0;       ///< The maker's block number; nothing is computed from it.
-  uint16_t thread = 0;      ///< Index into Pattern::threads.
-  uint16_t piece = 0;       ///< Index into Pattern::pieces; 0 is "none".
+  Point at;             ///< mm, x right, y down.
+  uint32_t block = 0;   ///< The maker's block number; nothing is computed from it.
+  uint16_t thread = 0;  ///< Index into Pattern::threads.
+  uint16_t piece = 0;   ///< Index into Pattern::pieces; 0 is "none".
   Op op = Op::Stitch;
   Kind kind = Kind::Unknown;
   friend bool operator==(const Stitch&, const Stitch&) = default;
@@ -63,10 +63,10 @@ void append(Pattern& head, const Pattern& tail);
 class NeedleWalk {
  public:
   struct Step {
-    bool sewn = false;       ///< The row lays thread from `from` to the row's point.
-    bool fresh = false;      ///< The thread begins here, cut loose from what was sewn before.
+    bool sewn = false;   ///< The row lays thread from `from` to the row's point.
+    bool fresh = false;  ///< The thread begins here, cut loose from what was sewn before.
     bool colourChange = false;
-    Point from;              ///< Where the thread lies from; the row's own point if not sewn.
+    Point from;  ///< Where the thread lies from; the row's own point if not sewn.
   };
   Step next(const Stitch& stitch);
 

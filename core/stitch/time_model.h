@@ -7,15 +7,15 @@ namespace rt {
 
 /// Stated assumptions; each is a judgement that a shop tunes on its own machine.
 struct TimeModel {
-  double stitches_per_minute = 700;   ///< On stitches up to `long_from_mm`.
-  double long_from_mm = 4;            ///< Longer stitches slow the machine …
-  double slower_per_mm = 0.15;        ///< … by this part of a stitch's time for each mm over.
-  double jump_mm_per_s = 60;          ///< Frame speed without sewing.
-  double jump_start_s = 0.3;          ///< Lost at each jump.
-  double trim_s = 7;                  ///< Cut, lift and restart.
-  double colour_change_s = 90;        ///< One needle: re-threading by hand.
-  double needle_change_s = 9;         ///< Many needles: the machine changes by itself.
-  double stop_s = 30;                 ///< Waiting for a person at a `stop` row.
+  double stitches_per_minute = 700;  ///< On stitches up to `long_from_mm`.
+  double long_from_mm = 4;           ///< Longer stitches slow the machine …
+  double slower_per_mm = 0.15;       ///< … by this part of a stitch's time for each mm over.
+  double jump_mm_per_s = 60;         ///< Frame speed without sewing.
+  double jump_start_s = 0.3;         ///< Lost at each jump.
+  double trim_s = 7;                 ///< Cut, lift and restart.
+  double colour_change_s = 90;       ///< One needle: re-threading by hand.
+  double needle_change_s = 9;        ///< Many needles: the machine changes by itself.
+  double stop_s = 30;                ///< Waiting for a person at a `stop` row.
   friend bool operator==(const TimeModel&, const TimeModel&) = default;
 };
 

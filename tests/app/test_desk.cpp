@@ -46,7 +46,8 @@ class TestDesk : public QObject {
       const Weighing after = weigh(laidOut(cure.job.pieces), desk.fabric(), cure.job.zones);
       Verdict worst = Verdict::Sew;
       for (const Finding& f : after.report.findings)
-        if (f.kind == FindingKind::Density && f.bounds.overlaps(place)) worst = std::max(worst, f.severity);
+        if (f.kind == FindingKind::Density && f.bounds.overlaps(place))
+          worst = std::max(worst, f.severity);
       QVERIFY2(worst < before, cure.title.c_str());
       QVERIFY2(worst <= cure.verdict, cure.title.c_str());
     }

@@ -76,6 +76,8 @@ class TestWindow : public QObject {
     window_ = std::make_unique<MainWindow>(*desk_, std::move(asker));
     window_->show();
     QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+    window_->activateWindow();  // without a window manager nobody else gives it the keys
+    QVERIFY(QTest::qWaitForWindowActive(window_.get()));
   }
 
   void briefIsTypedInAnyUnit() {
@@ -109,7 +111,8 @@ class TestWindow : public QObject {
     curve->setCurrentIndex(1);
     emit curve->activated(1);
     type("letterRadius", "8 in");
-    QVERIFY(std::abs(std::get<TextSource>(desk_->job().pieces[1].source).arc_radius_mm - 203.2) < 1e-9);
+    QVERIFY(std::abs(std::get<TextSource>(desk_->job().pieces[1].source).arc_radius_mm - 203.2) <
+            1e-9);
     type("yField", "-60");
     QVERIFY(std::abs(boundsOf(desk_->job().pieces[1]).centre().y + 60) < 0.02);
 
@@ -170,7 +173,9 @@ class TestWindow : public QObject {
     desk_->settle();
     Verdict now = Verdict::Sew;
     for (const Finding& f : desk_->weighing()->report.findings)
-      if (f.kind == FindingKind::Density && f.pieces == std::vector<std::string>{"feather left", "feather right"}) now = std::max(now, f.severity);
+      if (f.kind == FindingKind::Density &&
+          f.pieces == std::vector<std::string>{"feather left", "feather right"})
+        now = std::max(now, f.severity);
     QVERIFY(now <= severity);
     desk_->undo().undo();
     QVERIFY(desk_->job() == before);
@@ -205,7 +210,8 @@ class TestWindow : public QObject {
     size_t stitches = 0;
     for (const Hooping& h : desk_->job().made.plan->hoopings) stitches += h.stitches;
     size_t sewn = 0;
-    for (const Stitch& s : desk_->layout().stitches) sewn += s.op == Op::Stitch && s.kind != Kind::Tie;
+    for (const Stitch& s : desk_->layout().stitches)
+      sewn += s.op == Op::Stitch && s.kind != Kind::Tie;
     QCOMPARE(stitches, sewn);
     asker_->next = dir_.path();
     click("writeButton");
@@ -252,7 +258,9 @@ class TestWindow : public QObject {
     click("sendHooping");
     QVERIFY(QTest::qWaitFor([&] { return m.phase() == MachineLink::Phase::Loaded; }, 15000));
     click("traceHooping");
-    for (int i = 0; i < 4; ++i) QTest::mouseClick(find<QWidget>(QByteArray("tick" + QByteArray::number(i)).constData()), Qt::LeftButton, {}, QPoint(10, 12));
+    for (int i = 0; i < 4; ++i)
+      QTest::mouseClick(find<QWidget>(QByteArray("tick" + QByteArray::number(i)).constData()),
+                        Qt::LeftButton, {}, QPoint(10, 12));
     click("breakButton");
     click("sewButton");
     QVERIFY(QTest::qWaitFor([&] { return m.phase() == MachineLink::Phase::Broken; }, 20000));
@@ -262,15 +270,21 @@ class TestWindow : public QObject {
     for (const Progress& p : desk_->job().progress) kept = std::max(kept, p.row);
     QVERIFY(kept > 0);
     click("sewButton");  // goes on a few stitches back
-    QVERIFY(QTest::qWaitFor([&] {
-      if (m.phase() == MachineLink::Phase::ColourWait) click("sewButton");
-      return m.phase() == MachineLink::Phase::Done;
-    }, 60000));
+    QVERIFY(QTest::qWaitFor(
+        [&] {
+          if (m.phase() == MachineLink::Phase::ColourWait) click("sewButton");
+          return m.phase() == MachineLink::Phase::Done;
+        },
+        60000));
     const auto entries = desk_->ledger().entries(desk_->job().id);
-    auto has = [&](const char* event) { return std::any_of(entries.begin(), entries.end(), [&](const LedgerEntry& e) { return e.event == event; }); };
+    auto has = [&](const char* event) {
+      return std::any_of(entries.begin(), entries.end(),
+                         [&](const LedgerEntry& e) { return e.event == event; });
+    };
     QVERIFY(has("sew-start") && has("break") && has("resume") && has("done"));
     for (const LedgerEntry& e : entries)
-      if (e.event == "resume") QVERIFY(e.stitch < static_cast<int>(kept) && e.stitch >= static_cast<int>(kept) - 6);
+      if (e.event == "resume")
+        QVERIFY(e.stitch < static_cast<int>(kept) && e.stitch >= static_cast<int>(kept) - 6);
     QVERIFY(desk_->job().progress[0].done);
     QCOMPARE(desk_->hooping(), 2);  // the next one is prompted
     QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
@@ -317,10 +331,15 @@ class TestWindow : public QObject {
     for (int i = 0; i < kStations; ++i) {
       window_->go(static_cast<Station>(i));
       for (QWidget* w : window_->findChildren<QWidget*>()) {
-        if (!w->isVisible() || w->focusPolicy() == Qt::NoFocus || w->inherits("QScrollArea") || w->objectName().startsWith("qt_")) continue;
+        if (!w->isVisible() || w->focusPolicy() == Qt::NoFocus || w->inherits("QScrollArea") ||
+            w->objectName().startsWith("qt_"))
+          continue;
         if (w->inherits("QScrollBar") || qobject_cast<QComboBox*>(w->parentWidget())) continue;
         const auto* b = qobject_cast<QAbstractButton*>(w);
-        QVERIFY2(!w->accessibleName().isEmpty() || (b && !b->text().isEmpty()), qPrintable(QString("%1 %2 at %3").arg(w->metaObject()->className(), w->objectName(), nameOf(static_cast<Station>(i)))));
+        QVERIFY2(!w->accessibleName().isEmpty() || (b && !b->text().isEmpty()),
+                 qPrintable(QString("%1 %2 at %3")
+                                .arg(w->metaObject()->className(), w->objectName(),
+                                     nameOf(static_cast<Station>(i)))));
       }
     }
   }

@@ -47,16 +47,25 @@ class TestCli : public QObject {
     QByteArray fill = "# rapt-stitches 1\nx_mm,y_mm,op,thread\n";
     bool right = true;
     for (int r = 0; r <= 200; ++r, right = !right)
-      for (int k = 0; k <= 50; ++k) fill += QByteArray::number((right ? k : 50 - k) * 4.0 - 100) + "," + QByteArray::number(r * 0.25 - 25) + ",stitch,#2F5D50\n";
+      for (int k = 0; k <= 50; ++k)
+        fill += QByteArray::number((right ? k : 50 - k) * 4.0 - 100) + "," +
+                QByteArray::number(r * 0.25 - 25) + ",stitch,#2F5D50\n";
     write("fill.stitches.csv", fill + "0,0,end,#2f5d50\n");
-    write("art.svg", "<svg xmlns='http://www.w3.org/2000/svg' width='60mm' height='40mm' viewBox='0 0 60 40'><path d='M5 5h50v30h-50z M20 12h20v14h-20z' fill-rule='evenodd' fill='#884400'/></svg>");
+    write("art.svg",
+          "<svg xmlns='http://www.w3.org/2000/svg' width='60mm' height='40mm' viewBox='0 0 60 "
+          "40'><path d='M5 5h50v30h-50z M20 12h20v14h-20z' fill-rule='evenodd' "
+          "fill='#884400'/></svg>");
     write("setup.json", R"({"hoop":{"id":"h","field_mm":[200,140]}})");
-    write("points.csv", "name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm\nA,-90,0,-88.5,-3\nB,90,0,91.4,3.2\nC,0,60,-0.6,60.1\n");
+    write("points.csv",
+          "name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm\nA,-90,0,-88.5,-3\nB,90,0,91.4,3.2\nC,"
+          "0,60,-0.6,60.1\n");
   }
   void info() {
     const Answer a = run({"info", "fill.stitches.csv", "--json"});
     QCOMPARE(a.code, 0);
-    hasKeys(a.json, {"stitches", "jumps", "trims", "colour_changes", "colours", "bounds", "thread_length_mm", "longest_stitch_mm", "shortest_stitch_mm", "sewing_time_s"});
+    hasKeys(a.json,
+            {"stitches", "jumps", "trims", "colour_changes", "colours", "bounds",
+             "thread_length_mm", "longest_stitch_mm", "shortest_stitch_mm", "sewing_time_s"});
     QCOMPARE(a.json["stitches"].toInt(), 201 * 51);
     QCOMPARE(a.json["bounds"].toObject()["width_mm"].toDouble(), 200.0);
     QCOMPARE(a.json["colours"].toArray()[0].toString(), QString("#2f5d50"));
@@ -64,19 +73,28 @@ class TestCli : public QObject {
   void density() {
     const Answer a = run({"density", "fill.stitches.csv", "--map", "map.csv", "--json"});
     QCOMPARE(a.code, 0);
-    hasKeys(a.json, {"fabric", "limit_mm_per_mm2", "mean_mm_per_mm2", "peak_mm_per_mm2", "peak_at_mm", "covered_area_mm2", "over_limit_area_mm2", "peak_penetrations_per_mm2", "thread_length_mm", "findings", "verdict"});
+    hasKeys(a.json, {"fabric", "limit_mm_per_mm2", "mean_mm_per_mm2", "peak_mm_per_mm2",
+                     "peak_at_mm", "covered_area_mm2", "over_limit_area_mm2",
+                     "peak_penetrations_per_mm2", "thread_length_mm", "findings", "verdict"});
     QCOMPARE(a.json["verdict"].toString(), QString("sew"));
     QFile map(dir_.filePath("map.csv"));
     QVERIFY(map.open(QIODevice::ReadOnly));
     QCOMPARE(map.readLine(), QByteArray("x_mm,y_mm,density\n"));
     QCOMPARE(map.readAll().count('\n'), 808 * 208);
-    QCOMPARE(run({"density", "fill.stitches.csv", "--scale", "0.4", "--json"}).json["verdict"].toString(), QString("stop"));
+    QCOMPARE(run({"density", "fill.stitches.csv", "--scale", "0.4", "--json"})
+                 .json["verdict"]
+                 .toString(),
+             QString("stop"));
   }
   void resize() {
-    const Answer a = run({"resize", "fill.stitches.csv", "--width", "210 mm", "-o", "r.csv", "--json"});
+    const Answer a =
+        run({"resize", "fill.stitches.csv", "--width", "210 mm", "-o", "r.csv", "--json"});
     QCOMPARE(a.code, 0);
-    hasKeys(a.json, {"scale_x", "scale_y", "stitches_before", "stitches_after", "blocks", "warnings", "method"});
-    QVERIFY(std::abs(run({"info", "r.csv", "--json"}).json["bounds"].toObject()["width_mm"].toDouble() - 210) < 0.02);
+    hasKeys(a.json, {"scale_x", "scale_y", "stitches_before", "stitches_after", "blocks",
+                     "warnings", "method"});
+    QVERIFY(
+        std::abs(run({"info", "r.csv", "--json"}).json["bounds"].toObject()["width_mm"].toDouble() -
+                 210) < 0.02);
   }
   void digitise() {
     const Answer a = run({"digitise", "art.svg", "--width", "80", "-o", "d.csv", "--json"});
@@ -88,17 +106,22 @@ class TestCli : public QObject {
   }
   void lettersAndFaces() {
     QVERIFY(run({"faces", "--json"}).json["faces"].toArray().size() >= 3);
-    const Answer a = run({"letter", "WARDEN", "--face", "plain-stroke", "--height", "12", "--chord", "200", "--sagitta", "30", "-o", "l.csv", "--json"});
+    const Answer a = run({"letter", "WARDEN", "--face", "plain-stroke", "--height", "12", "--chord",
+                          "200", "--sagitta", "30", "-o", "l.csv", "--json"});
     QCOMPARE(a.code, 0);
-    hasKeys(a.json, {"width_mm", "height_mm", "arc_radius_mm", "span_deg", "glyphs", "warnings", "stitches"});
+    hasKeys(a.json, {"width_mm", "height_mm", "arc_radius_mm", "span_deg", "glyphs", "warnings",
+                     "stitches"});
     QVERIFY(std::abs(a.json["arc_radius_mm"].toDouble() - (200.0 * 200 / 240 + 15)) < 1e-6);
     QVERIFY(a.json["glyphs"].toArray().last().toObject()["gap_to_next_mm"].isNull());
     refused(run({"letter", "W", "--face", "none", "--height", "12", "-o", "l.csv"}), 1);
     refused(run({"letter", "W", "--face", "plain-stroke", "--height", "tall", "-o", "l.csv"}), 2);
   }
   void arc() {
-    QCOMPARE(run({"arc", "--chord", "100", "--sagitta", "50", "--json"}).json["radius_mm"].toDouble(), 50.0);
-    QCOMPARE(run({"arc", "--points", "-3,0", "-1,2", "1,0", "--json"}).json["radius_mm"].toDouble(), 2.0);
+    QCOMPARE(
+        run({"arc", "--chord", "100", "--sagitta", "50", "--json"}).json["radius_mm"].toDouble(),
+        50.0);
+    QCOMPARE(run({"arc", "--points", "-3,0", "-1,2", "1,0", "--json"}).json["radius_mm"].toDouble(),
+             2.0);
     refused(run({"arc", "--chord", "100"}), 2);
     refused(run({"arc"}), 2);
     refused(run({"arc", "--chord", "100", "--sagitta", "0"}), 1);
@@ -106,10 +129,12 @@ class TestCli : public QObject {
   void plan() {
     const Answer a = run({"plan", "fill.stitches.csv", "--hoop", "130x100", "-o", "out", "--json"});
     QVERIFY2(a.code == 0, a.error.constData());
-    hasKeys(a.json, {"hoopings", "lower_bound", "crossings", "cut_stitches", "worst_seam_error_mm", "warnings"});
+    hasKeys(a.json, {"hoopings", "lower_bound", "crossings", "cut_stitches", "worst_seam_error_mm",
+                     "warnings"});
     int stitches = 0;
     for (const QJsonValue& h : a.json["hoopings"].toArray()) {
-      hasKeys(h.toObject(), {"index", "hoop", "centre_mm", "turn_deg", "stitches", "thread_length_mm", "file", "marks", "predicted_error_mm"});
+      hasKeys(h.toObject(), {"index", "hoop", "centre_mm", "turn_deg", "stitches",
+                             "thread_length_mm", "file", "marks", "predicted_error_mm"});
       stitches += h.toObject()["stitches"].toInt();
       QCOMPARE(run({"info", "out/" + h.toObject()["file"].toString()}).code, 0);
     }
@@ -122,13 +147,15 @@ class TestCli : public QObject {
   void align() {
     const Answer a = run({"align", "--setup", "setup.json", "--points", "points.csv", "--json"});
     QVERIFY2(a.code == 0, a.error.constData());
-    hasKeys(a.json, {"status", "fit", "dx_mm", "dy_mm", "rotation_deg", "scale_x", "scale_y", "skew_deg", "rms_mm", "marks", "missing", "plane", "error_at_mm", "advice"});
+    hasKeys(a.json, {"status", "fit", "dx_mm", "dy_mm", "rotation_deg", "scale_x", "scale_y",
+                     "skew_deg", "rms_mm", "marks", "missing", "plane", "error_at_mm", "advice"});
     QVERIFY(std::abs(a.json["rotation_deg"].toDouble() - 1.97) < 0.2);
     refused(run({"align", "--setup", "setup.json"}), 2);
     refused(run({"align", "--setup", "fill.stitches.csv", "--points", "points.csv"}), 1);
   }
   void templates() {
-    const Answer a = run({"template", "fill.stitches.csv", "--paper", "A4", "--mirror", "-o", "t.pdf", "--json"});
+    const Answer a = run(
+        {"template", "fill.stitches.csv", "--paper", "A4", "--mirror", "-o", "t.pdf", "--json"});
     QCOMPARE(a.code, 0);
     hasKeys(a.json, {"pages", "tiles", "scale", "warnings"});
     QCOMPARE(a.json["scale"].toDouble(), 1.0);

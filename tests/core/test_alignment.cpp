@@ -9,7 +9,8 @@ using testing::between;
 
 namespace {
 
-std::vector<Mark> marksUnder(const Transform& lies, const std::vector<Point>& places, std::mt19937* random = nullptr, double sigma = 0) {
+std::vector<Mark> marksUnder(const Transform& lies, const std::vector<Point>& places,
+                             std::mt19937* random = nullptr, double sigma = 0) {
   std::vector<Mark> marks;
   std::normal_distribution<double> error(0, sigma);
   for (Point p : places) {
@@ -33,7 +34,9 @@ class TestAlignment : public QObject {
     for (int i = 0; i < 200; ++i) {
       const double turn = between(random, -170, 170);
       const Point by{between(random, -30, 30), between(random, -30, 30)};
-      const Fit fit = fitMarks(marksUnder(Transform::moving(by) * Transform::turning(turn), {{0, 0}, {50, 3}, {-20, 40}}), FitKind::Rigid);
+      const Fit fit = fitMarks(marksUnder(Transform::moving(by) * Transform::turning(turn),
+                                          {{0, 0}, {50, 3}, {-20, 40}}),
+                               FitKind::Rigid);
       QVERIFY(std::abs(wrapDegrees(fit.rotation_deg - turn)) < 1e-9);
       QVERIFY(std::abs(fit.dx_mm - by.x) < 1e-9 && std::abs(fit.dy_mm - by.y) < 1e-9);
       QVERIFY(fit.rms_mm < 1e-9);
@@ -42,13 +45,18 @@ class TestAlignment : public QObject {
   void affineFitTellsItsParts() {
     std::mt19937 random = testing::seeded(72);
     for (int i = 0; i < 200; ++i) {
-      const double turn = between(random, -170, 170), sx = between(random, 0.97, 1.03), sy = between(random, 0.97, 1.03), skew = between(random, -2, 2);
+      const double turn = between(random, -170, 170), sx = between(random, 0.97, 1.03),
+                   sy = between(random, 0.97, 1.03), skew = between(random, -2, 2);
       const Transform k{1, std::tan(radians(skew)), 0, 1, 0, 0};
-      const Fit fit = fitMarks(marksUnder(Transform::moving({3, -4}) * Transform::turning(turn) * Transform::scaling(sx, sy) * k, kCorners), FitKind::Affine);
+      const Fit fit = fitMarks(marksUnder(Transform::moving({3, -4}) * Transform::turning(turn) *
+                                              Transform::scaling(sx, sy) * k,
+                                          kCorners),
+                               FitKind::Affine);
       QVERIFY(std::abs(wrapDegrees(fit.rotation_deg - turn)) < 1e-6);
       QVERIFY(std::abs(fit.scale_x - sx) < 1e-9 && std::abs(fit.scale_y - sy) < 1e-9);
       // the contract's skew comes before the sizes: R · diag · K
-      QVERIFY2(std::abs(fit.skew_deg - skew) < 1e-6, qPrintable(QString("%1 for %2").arg(fit.skew_deg).arg(skew)));
+      QVERIFY2(std::abs(fit.skew_deg - skew) < 1e-6,
+               qPrintable(QString("%1 for %2").arg(fit.skew_deg).arg(skew)));
     }
   }
   void the95PercentBoundHolds() {
@@ -57,7 +65,8 @@ class TestAlignment : public QObject {
     const int rounds = 2000;
     for (int i = 0; i < rounds; ++i) {
       const Transform lies = Transform::moving({2, 1}) * Transform::turning(3);
-      const Fit fit = fitMarks(marksUnder(lies, kCorners, &random, kNeedleError_mm), FitKind::Rigid);
+      const Fit fit =
+          fitMarks(marksUnder(lies, kCorners, &random, kNeedleError_mm), FitKind::Rigid);
       within += distance(fit.toHoop({100, 70}), lies({100, 70})) <= fit.error95_mm({100, 70});
     }
     // the bound is a circle around an ellipse, and grows when marks disagree: rather more than 95 %
@@ -67,7 +76,10 @@ class TestAlignment : public QObject {
     std::mt19937 random = testing::seeded(74);
     int ready = 0;
     for (int i = 0; i < 200; ++i)
-      ready += align(marksUnder(Transform::turning(between(random, -9, 9)), kCorners, &random, 0.05), kSetup).status == Readiness::Ready;
+      ready +=
+          align(marksUnder(Transform::turning(between(random, -9, 9)), kCorners, &random, 0.05),
+                kSetup)
+              .status == Readiness::Ready;
     QVERIFY2(ready > 190, qPrintable(QString::number(ready)));
   }
   void stretchIsNamed() {
@@ -75,10 +87,12 @@ class TestAlignment : public QObject {
     QCOMPARE(a.status == Readiness::Ready, false);
     QVERIFY(std::abs(a.stretch - 0.01) < 1e-6);
     QVERIFY(a.missing.empty());
-    QCOMPARE(align(marksUnder(Transform::scaling(1.02, 1.02), kCorners), kSetup).status, Readiness::Rehoop);
+    QCOMPARE(align(marksUnder(Transform::scaling(1.02, 1.02), kCorners), kSetup).status,
+             Readiness::Rehoop);
   }
   void shearIsNamed() {
-    const Alignment a = align(marksUnder({1, std::tan(radians(0.8)), 0, 1, 0, 0}, kCorners), kSetup);
+    const Alignment a =
+        align(marksUnder({1, std::tan(radians(0.8)), 0, 1, 0, 0}, kCorners), kSetup);
     QVERIFY(a.status != Readiness::Ready);
     QVERIFY(std::abs(a.out_of_square_deg - 0.8) < 0.01);
   }
@@ -86,7 +100,8 @@ class TestAlignment : public QObject {
     std::mt19937 random = testing::seeded(75);
     for (int i = 0; i < 60; ++i) {
       const Transform lies = Transform::moving({4, 2}) * Transform::turning(between(random, -5, 5));
-      std::vector<Mark> marks = marksUnder(lies, {{-90, -60}, {90, -60}, {90, 60}, {-90, 60}, {0, 0}}, &random, 0.04);
+      std::vector<Mark> marks =
+          marksUnder(lies, {{-90, -60}, {90, -60}, {90, 60}, {-90, 60}, {0, 0}}, &random, 0.04);
       const size_t wrong = random() % marks.size();
       marks[wrong].hoop = marks[wrong].hoop + Point{between(random, 3, 8), between(random, -8, -3)};
       const Alignment a = align(marks, kSetup);
@@ -100,10 +115,13 @@ class TestAlignment : public QObject {
     AlignmentSetup setup = kSetup;
     setup.layout_width_mm = 190;
     setup.layout_height_mm = 130;
-    QCOMPARE(align(marksUnder(Transform::moving({2, 0}), kCorners), setup).status, Readiness::Ready);
-    QCOMPARE(align(marksUnder(Transform::moving({9, 0}), kCorners), setup).status, Readiness::Rehoop);
+    QCOMPARE(align(marksUnder(Transform::moving({2, 0}), kCorners), setup).status,
+             Readiness::Ready);
+    QCOMPARE(align(marksUnder(Transform::moving({9, 0}), kCorners), setup).status,
+             Readiness::Rehoop);
     setup.field.shape = HoopShape::Oval;
-    QCOMPARE(align(marksUnder(Transform::moving({0, 0}), kCorners), setup).status, Readiness::Rehoop);
+    QCOMPARE(align(marksUnder(Transform::moving({0, 0}), kCorners), setup).status,
+             Readiness::Rehoop);
   }
   void marksCloseTogetherGiveLargeErrors() {
     const Alignment a = align(marksUnder({}, {{0, 0}, {8, 0}}), kSetup);
@@ -120,9 +138,11 @@ class TestAlignment : public QObject {
   void moreMarksNeverHurt() {
     std::mt19937 random = testing::seeded(76);
     for (int i = 0; i < 100; ++i) {
-      std::vector<Mark> marks = marksUnder({}, {{between(random, -90, 0), between(random, -60, 0)}, {between(random, 5, 90), between(random, 5, 60)}});
+      std::vector<Mark> marks = marksUnder({}, {{between(random, -90, 0), between(random, -60, 0)},
+                                                {between(random, 5, 90), between(random, 5, 60)}});
       const double before = expectedError95_mm(marks, {80, -50});
-      marks.push_back({"C", {between(random, -90, 90), between(random, -60, 60)}, {}, kNeedleError_mm});
+      marks.push_back(
+          {"C", {between(random, -90, 90), between(random, -60, 60)}, {}, kNeedleError_mm});
       QVERIFY(expectedError95_mm(marks, {80, -50}) <= before + 1e-9);
     }
   }

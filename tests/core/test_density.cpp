@@ -15,7 +15,9 @@ Pattern rows(double side_mm, double spacing_mm) {
   const uint16_t thread = p.threadIndex({0x336699});
   bool right = true;
   for (double y = 0; y <= side_mm + 1e-9; y += spacing_mm, right = !right) {
-    for (double t = 0; t <= 1.0001; t += 0.125) p.stitches.push_back({{(right ? t : 1 - t) * side_mm, y}, 1, thread, 0, Op::Stitch, Kind::Fill});
+    for (double t = 0; t <= 1.0001; t += 0.125)
+      p.stitches.push_back(
+          {{(right ? t : 1 - t) * side_mm, y}, 1, thread, 0, Op::Stitch, Kind::Fill});
   }
   return p;
 }
@@ -52,10 +54,13 @@ class TestDensity : public QObject {
       DensityMap map(frame.lattice);
       map.add(p);
       for (int i = 0; i < 200; ++i) {
-        const auto c = static_cast<int64_t>(random() % static_cast<uint64_t>(frame.columns)), r = static_cast<int64_t>(random() % static_cast<uint64_t>(frame.rows));
+        const auto c = static_cast<int64_t>(random() % static_cast<uint64_t>(frame.columns)),
+                   r = static_cast<int64_t>(random() % static_cast<uint64_t>(frame.rows));
         const Point at = frame.lattice.sample(c, r);
         const double want = densityAt(p, at), have = map.density(c, r);
-        QVERIFY2(close(have, want), qPrintable(QString("%1 for %2 at %3, %4").arg(have).arg(want).arg(at.x).arg(at.y)));
+        QVERIFY2(
+            close(have, want),
+            qPrintable(QString("%1 for %2 at %3, %4").arg(have).arg(want).arg(at.x).arg(at.y)));
         QVERIFY(std::abs(map.holes(c, r) - holesAt(p, at)) < 1e-6);
       }
     }
@@ -85,12 +90,14 @@ class TestDensity : public QObject {
     both.add(b);
     one.add(two);
     for (int64_t r = 0; r < 90; r += 7)
-      for (int64_t c = 0; c < 90; c += 5) QVERIFY(std::abs(one.density(c, r) - both.density(c, r)) < 1e-4);
+      for (int64_t c = 0; c < 90; c += 5)
+        QVERIFY(std::abs(one.density(c, r) - both.density(c, r)) < 1e-4);
     one.add(two, -1);
     DensityMap again(lattice);
     again.add(a);
     for (int64_t r = 0; r < 90; r += 7)
-      for (int64_t c = 0; c < 90; c += 5) QVERIFY(std::abs(one.density(c, r) - again.density(c, r)) < 1e-4);
+      for (int64_t c = 0; c < 90; c += 5)
+        QVERIFY(std::abs(one.density(c, r) - again.density(c, r)) < 1e-4);
   }
   void tilesOnlyWhereThreadIs() {
     DensityMap map;
@@ -142,7 +149,9 @@ class TestDensity : public QObject {
     QVERIFY(!heavy(weigh(transformed(p, Transform::scaling(r.value, r.value)), cotton(), {})));
     const double less = r.value - 0.02;
     QVERIFY(heavy(weigh(transformed(p, Transform::scaling(less, less)), cotton(), {})));
-    QVERIFY(std::abs(weigh(transformed(p, Transform::scaling(r.value, r.value)), cotton(), {}).report.summary.peak_mm_per_mm2 - r.result) < 1e-6);
+    QVERIFY(std::abs(weigh(transformed(p, Transform::scaling(r.value, r.value)), cotton(), {})
+                         .report.summary.peak_mm_per_mm2 -
+                     r.result) < 1e-6);
   }
   void croppingKeepsTheDensityInside() {
     std::mt19937 random = testing::seeded(44);

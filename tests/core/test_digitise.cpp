@@ -19,7 +19,8 @@ double covered(const std::vector<Strand>& strands, const Area& area, double widt
       ++inside;
       bool near = false;
       for (const Strand& s : strands)
-        for (size_t i = 1; i < s.points.size() && !near; ++i) near = pointSegmentDistance({x, y}, s.points[i - 1], s.points[i]) <= width_mm / 2;
+        for (size_t i = 1; i < s.points.size() && !near; ++i)
+          near = pointSegmentDistance({x, y}, s.points[i - 1], s.points[i]) <= width_mm / 2;
       hit += near;
     }
   return inside > 0 ? static_cast<double>(hit) / inside : 0;
@@ -27,7 +28,8 @@ double covered(const std::vector<Strand>& strands, const Area& area, double widt
 
 Area disc(Point c, double r) {
   Ring ring;
-  for (int i = 0; i < 60; ++i) ring.push_back(c + Point{r * std::cos(i * kPi / 30), r * std::sin(i * kPi / 30)});
+  for (int i = 0; i < 60; ++i)
+    ring.push_back(c + Point{r * std::cos(i * kPi / 30), r * std::sin(i * kPi / 30)});
   return {ring};
 }
 
@@ -117,15 +119,18 @@ class TestDigitise : public QObject {
   void wideSatinIsSplit() {
     const std::vector<Point> line{{0, 0}, {20, 0}};
     const Strand s = satinAlong(line, 9, {});
-    for (size_t i = 1; i < s.points.size(); ++i) QVERIFY(distance(s.points[i - 1], s.points[i]) <= 7.01);
+    for (size_t i = 1; i < s.points.size(); ++i)
+      QVERIFY(distance(s.points[i - 1], s.points[i]) <= 7.01);
   }
   void connectedColumnsAreOneStrand() {
     // an H: the crossbar meets both stems away from their ends
-    const std::vector<std::vector<Point>> lines{{{0, 0}, {0, 20}}, {{10, 0}, {10, 20}}, {{0, 10}, {10, 10}}};
+    const std::vector<std::vector<Point>> lines{
+        {{0, 0}, {0, 20}}, {{10, 0}, {10, 20}}, {{0, 10}, {10, 10}}};
     ColumnSewing how;
     const auto strands = sewColumns(columnGraph(lines, 0.05, 0.6, 1.2), how, {0, 0}, {10, 0});
     QCOMPARE(strands.size(), size_t{1});
-    for (const auto& line : lines) QVERIFY(covered(strands, widened(line, 1.0, LineEnd::Butt), 0.4) > 0.95);
+    for (const auto& line : lines)
+      QVERIFY(covered(strands, widened(line, 1.0, LineEnd::Butt), 0.4) > 0.95);
   }
   void jointsAreNotLumps() {
     const std::vector<std::vector<Point>> lines{{{0, 0}, {20, 0}}, {{10, 0}, {10, 20}}};
@@ -135,14 +140,16 @@ class TestDigitise : public QObject {
     const Box joint{8, -2, 12, 2};
     for (const Strand& s : sewColumns(columnGraph(lines, 0.05, 2, 4), how, {0, 0}, {20, 0}))
       for (size_t i = 1; i < s.points.size(); ++i)
-        if (joint.contains(mix(s.points[i - 1], s.points[i], 0.5))) inJoint += distance(s.points[i - 1], s.points[i]);
+        if (joint.contains(mix(s.points[i - 1], s.points[i], 0.5)))
+          inJoint += distance(s.points[i - 1], s.points[i]);
     QVERIFY2(inJoint / 16 < 7.5, qPrintable(QString::number(inJoint / 16)));
   }
   void tidyingKeepsEndsAndLimits() {
     std::mt19937 random = testing::seeded(63);
     for (int i = 0; i < 200; ++i) {
       Strand s;
-      for (int k = 0; k < 40; ++k) s.add({between(random, 0, 20), between(random, 0, 0.8)}, Kind::Run);
+      for (int k = 0; k < 40; ++k)
+        s.add({between(random, 0, 20), between(random, 0, 0.8)}, Kind::Run);
       const Strand t = tidied(s);
       QVERIFY(distance(t.entry(), s.entry()) < 0.01);
       for (size_t k = 1; k < t.points.size(); ++k) {

@@ -13,7 +13,9 @@ class TestGeometry : public QObject {
   void transformsInvert() {
     std::mt19937 random = testing::seeded(3);
     for (int i = 0; i < 300; ++i) {
-      const Transform t = Transform::moving({between(random, -50, 50), 7}) * Transform::turning(between(random, -180, 180)) * Transform::scaling(between(random, 0.1, 3), between(random, 0.1, 3));
+      const Transform t = Transform::moving({between(random, -50, 50), 7}) *
+                          Transform::turning(between(random, -180, 180)) *
+                          Transform::scaling(between(random, 0.1, 3), between(random, 0.1, 3));
       const Point p{between(random, -90, 90), between(random, -90, 90)};
       QVERIFY(distance((*t.inverse())(t(p)), p) < 1e-9);
     }
@@ -28,10 +30,12 @@ class TestGeometry : public QObject {
     for (int i = 0; i < 300; ++i) {
       const double c = between(random, 1, 400), s = between(random, 0.1, 300);
       const Arc arc = arcFromChord(c, s);
-      QVERIFY(std::abs(distance(arc.centre, {c / 2, 0}) - arc.radius_mm) < 1e-9 * arc.radius_mm + 1e-9);
+      QVERIFY(std::abs(distance(arc.centre, {c / 2, 0}) - arc.radius_mm) <
+              1e-9 * arc.radius_mm + 1e-9);
       QVERIFY(std::abs(distance(arc.centre, {0, s}) - arc.radius_mm) < 1e-9 * arc.radius_mm + 1e-9);
       QVERIFY((s > c / 2) == (arc.span_deg > 180));
-      QVERIFY(std::abs(radians(arc.span_deg) * arc.radius_mm - arc.arc_length_mm) < 1e-9 * arc.arc_length_mm);
+      QVERIFY(std::abs(radians(arc.span_deg) * arc.radius_mm - arc.arc_length_mm) <
+              1e-9 * arc.arc_length_mm);
     }
     QVERIFY_EXCEPTION_THROWN(arcFromChord(0, 5), Error);
     QVERIFY_EXCEPTION_THROWN(arcFromChord(10, -1), Error);
@@ -40,7 +44,8 @@ class TestGeometry : public QObject {
     std::mt19937 random = testing::seeded(6);
     for (int i = 0; i < 300; ++i) {
       const Point centre{between(random, -50, 50), between(random, -50, 50)};
-      const double r = between(random, 2, 200), a = between(random, 0, 6), u = between(random, 0.2, 2.5), v = between(random, 0.2, 2.5);
+      const double r = between(random, 2, 200), a = between(random, 0, 6),
+                   u = between(random, 0.2, 2.5), v = between(random, 0.2, 2.5);
       auto at = [&](double t) { return centre + Point{r * std::cos(t), r * std::sin(t)}; };
       const Arc arc = arcThrough(at(a), at(a + u), at(a + u + v));
       QVERIFY(std::abs(arc.radius_mm - r) < 1e-6 * r);
@@ -51,7 +56,8 @@ class TestGeometry : public QObject {
     QVERIFY_EXCEPTION_THROWN(arcThrough({0, 0}, {0, 0}, {2, 2}), Error);
   }
   void areasAddUp() {
-    const Area square{{{0, 0}, {10, 0}, {10, 10}, {0, 10}}}, other{{{5, 5}, {15, 5}, {15, 15}, {5, 15}}};
+    const Area square{{{0, 0}, {10, 0}, {10, 10}, {0, 10}}},
+        other{{{5, 5}, {15, 5}, {15, 15}, {5, 15}}};
     QVERIFY(std::abs(area_mm2(united(square, other)) - 175) < 0.01);
     QVERIFY(std::abs(area_mm2(intersection(square, other)) - 25) < 0.01);
     QVERIFY(std::abs(area_mm2(difference(square, other)) - 75) < 0.01);
@@ -70,7 +76,8 @@ class TestGeometry : public QObject {
       Point p[4];
       for (Point& q : p) q = {between(random, 0, 10), between(random, 0, 10)};
       double least = 1e9;
-      for (int k = 0; k <= 100; ++k) least = std::min(least, pointSegmentDistance(mix(p[0], p[1], k / 100.0), p[2], p[3]));
+      for (int k = 0; k <= 100; ++k)
+        least = std::min(least, pointSegmentDistance(mix(p[0], p[1], k / 100.0), p[2], p[3]));
       const double exact = segmentDistance(p[0], p[1], p[2], p[3]);
       QVERIFY(exact <= least + 1e-9);
       QVERIFY(least - exact < 0.08);

@@ -25,7 +25,8 @@ std::map<Segment, int> segmentsOf(const Pattern& p) {
     const NeedleWalk::Step step = walk.next(s);
     if (s.op != Op::Stitch || !counts(s.kind)) continue;
     auto r = [](double v) { return std::lround(v * 1000); };
-    ++out[{r(step.from.x), r(step.from.y), r(s.at.x), r(s.at.y), static_cast<int>(p.threads[s.thread].rgb)}];
+    ++out[{r(step.from.x), r(step.from.y), r(s.at.x), r(s.at.y),
+           static_cast<int>(p.threads[s.thread].rgb)}];
   }
   return out;
 }
@@ -36,12 +37,16 @@ Pattern scattered(std::mt19937& random, int pieces, double width_mm, double heig
   for (int i = 0; i < pieces; ++i) {
     const double w = between(random, 10, 60), h = between(random, 10, 50);
     const Point at{between(random, 0, width_mm - w), between(random, 0, height_mm - h)};
-    const uint16_t thread = p.threadIndex({static_cast<uint32_t>(0x101010 * (1 + i % 7))}), piece = p.pieceIndex("piece " + std::to_string(i));
-    if (!p.stitches.empty()) p.stitches.push_back({p.stitches.back().at, 0, thread, piece, Op::Trim, Kind::Unknown});
+    const uint16_t thread = p.threadIndex({static_cast<uint32_t>(0x101010 * (1 + i % 7))}),
+                   piece = p.pieceIndex("piece " + std::to_string(i));
+    if (!p.stitches.empty())
+      p.stitches.push_back({p.stitches.back().at, 0, thread, piece, Op::Trim, Kind::Unknown});
     p.stitches.push_back({at, 0, thread, piece, Op::Jump, Kind::Unknown});
     bool right = true;
     for (double y = 0; y <= h; y += 1, right = !right)
-      for (double x = 0; x <= w; x += 4) p.stitches.push_back({at + Point{right ? x : w - x, y}, 0, thread, piece, Op::Stitch, Kind::Fill});
+      for (double x = 0; x <= w; x += 4)
+        p.stitches.push_back(
+            {at + Point{right ? x : w - x, y}, 0, thread, piece, Op::Stitch, Kind::Fill});
   }
   return p;
 }
@@ -57,9 +62,12 @@ void verifyPlan(const Pattern& layout, const HoopingPlan& plan, const PlanOption
     for (const auto& [segment, n] : segmentsOf(h.pattern)) all[segment] += n;
     stitches += h.stitches;
     const Field& field = options.hoops[static_cast<size_t>(h.hoop)].field;
-    QVERIFY(std::abs(h.field.width() - (h.turn_deg == 0 ? field.width_mm : field.height_mm)) < 1e-6);
+    QVERIFY(std::abs(h.field.width() - (h.turn_deg == 0 ? field.width_mm : field.height_mm)) <
+            1e-6);
     for (const Stitch& s : h.pattern.stitches)
-      if (s.op == Op::Stitch) QVERIFY2(h.field.grown(1e-6).contains(s.at), qPrintable(QString("hooping %1: %2, %3").arg(h.index).arg(s.at.x).arg(s.at.y)));
+      if (s.op == Op::Stitch)
+        QVERIFY2(h.field.grown(1e-6).contains(s.at),
+                 qPrintable(QString("hooping %1: %2, %3").arg(h.index).arg(s.at.x).arg(s.at.y)));
     for (const PlanMark& m : h.marks) QVERIFY(h.field.contains(m.at));
     QVERIFY(h.predicted_error_mm > 0);
   }
@@ -95,7 +103,8 @@ class TestHooping : public QObject {
     const uint16_t thread = p.threadIndex({0x445566});
     bool right = true;
     for (double y = 0; y <= 60; y += 0.5, right = !right)
-      for (double x = 0; x <= 260; x += 4) p.stitches.push_back({{right ? x : 260 - x, y}, 1, thread, 0, Op::Stitch, Kind::Fill});
+      for (double x = 0; x <= 260; x += 4)
+        p.stitches.push_back({{right ? x : 260 - x, y}, 1, thread, 0, Op::Stitch, Kind::Fill});
     const PlanOptions options{{hoop(150, 100)}};
     const HoopingPlan plan = planHoopings(p, options);
     QCOMPARE(plan.hoopings.size(), size_t{2});
@@ -122,7 +131,9 @@ class TestHooping : public QObject {
   }
   void whatLiesOnTopIsSewnLater() {
     // a base in the left field's reach, a cover over its right end that only the right field holds
-    Pattern p = testing::patternFrom("#111111 jump 0,0 stitch 4,0 stitch 8,0 stitch 60,1 stitch 100,2 trim #222222 jump 98,0 stitch 98,5 stitch 140,5 stitch 190,5");
+    Pattern p = testing::patternFrom(
+        "#111111 jump 0,0 stitch 4,0 stitch 8,0 stitch 60,1 stitch 100,2 trim #222222 jump 98,0 "
+        "stitch 98,5 stitch 140,5 stitch 190,5");
     const HoopingPlan plan = planHoopings(p, {{hoop(110, 100)}});
     QCOMPARE(plan.hoopings.size(), size_t{2});
     QCOMPARE(plan.hoopings[0].pattern.threads[0].hex(), std::string("#111111"));
@@ -136,7 +147,8 @@ class TestHooping : public QObject {
     options.style = TieStyle::Chain;
     const HoopingPlan chain = planHoopings(p, options);
     QVERIFY(chain.hoopings.size() >= 4);
-    QVERIFY(chain.hoopings.back().predicted_error_mm > 1.5 * star.hoopings.back().predicted_error_mm);
+    QVERIFY(chain.hoopings.back().predicted_error_mm >
+            1.5 * star.hoopings.back().predicted_error_mm);
   }
   void coversAreFewestAgainstTryingAll() {
     std::mt19937 random = testing::seeded(86);

@@ -30,7 +30,9 @@ class TestLength : public QObject {
   }
   void refusesTheRest_data() {
     QTest::addColumn<QString>("typed");
-    for (const char* bad : {"", "mm", "1 2 3", "5/0 in", "1e400", "four", "7 3/ in", "3 mm 4", "1..2", "--3"}) QTest::newRow(bad) << bad;
+    for (const char* bad :
+         {"", "mm", "1 2 3", "5/0 in", "1e400", "four", "7 3/ in", "3 mm 4", "1..2", "--3"})
+      QTest::newRow(bad) << bad;
   }
   void refusesTheRest() {
     QFETCH(QString, typed);

@@ -26,7 +26,8 @@ LetterOptions plain(double height_mm) {
 }
 
 std::string randomText(std::mt19937& random, int most) {
-  static const std::string kLetters = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789";
+  static const std::string kLetters =
+      "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789";
   std::string text;
   const int n = 1 + static_cast<int>(random() % static_cast<unsigned>(most));
   for (int i = 0; i < n; ++i) text += kLetters[random() % kLetters.size()];
@@ -42,7 +43,8 @@ class TestLettering : public QObject {
     for (const char* id : {"plain-stroke", "roman-stroke"})
       for (double h : {8.0, 12.0, 25.0, 40.0}) {
         const Box box = statisticsOf(letter("H", face(id), plain(h)).pattern, {}).bounds;
-        QVERIFY2(std::abs(box.height() - h) < 0.3, qPrintable(QString("%1 for %2").arg(box.height()).arg(h)));
+        QVERIFY2(std::abs(box.height() - h) < 0.3,
+                 qPrintable(QString("%1 for %2").arg(box.height()).arg(h)));
         QVERIFY(std::abs(box.bottom) < 0.3);  // stands on the baseline
       }
   }
@@ -62,7 +64,8 @@ class TestLettering : public QObject {
       o.arc_side = i % 2 == 0 ? ArcSide::Inside : ArcSide::Outside;
       o.turn_deg = between(random, -90, 90);
       const Lettering l = letter(randomText(random, 10), face("plain-stroke"), o);
-      const Point centre = Transform::turning(o.turn_deg)(o.arc_side == ArcSide::Inside ? Point{0, -o.arc_radius_mm} : Point{0, o.arc_radius_mm});
+      const Point centre = Transform::turning(o.turn_deg)(
+          o.arc_side == ArcSide::Inside ? Point{0, -o.arc_radius_mm} : Point{0, o.arc_radius_mm});
       for (const PlacedGlyph& g : l.glyphs) {
         QVERIFY(std::abs(distance(g.at, centre) - o.arc_radius_mm) < 0.1);
         const Point out = g.at - centre, tangent = Transform::turning(g.angle_deg)({1, 0});
@@ -75,7 +78,8 @@ class TestLettering : public QObject {
   void joinedWordsAreOnePiece() {
     for (const char* word : {"Warden", "marsh", "Quillfen", "reed"}) {
       const Lettering l = letter(word, face("joined-script"), plain(18));
-      for (size_t i = 0; i + 1 < l.glyphs.size(); ++i) QVERIFY2(l.glyphs[i].joined_to_next.value_or(false), word);
+      for (size_t i = 0; i + 1 < l.glyphs.size(); ++i)
+        QVERIFY2(l.glyphs[i].joined_to_next.value_or(false), word);
       QVERIFY(!l.glyphs.back().gap_to_next_mm);
     }
   }
@@ -106,7 +110,8 @@ class TestLettering : public QObject {
         shorts += distance(a, b) < 0.4 - 1e-9;
         QVERIFY(distance(a, b) <= 12);
       });
-      QVERIFY2(static_cast<double>(shorts) <= 0.03 * static_cast<double>(all), qPrintable(QString("%1 of %2").arg(shorts).arg(all)));
+      QVERIFY2(static_cast<double>(shorts) <= 0.03 * static_cast<double>(all),
+               qPrintable(QString("%1 of %2").arg(shorts).arg(all)));
     }
   }
   void missingLettersAreNamed() {
@@ -114,14 +119,17 @@ class TestLettering : public QObject {
     QCOMPARE(l.glyphs.size(), size_t{1});
     QVERIFY(l.warnings[0].find("é") != std::string::npos);
   }
-  void heightsOutsideTheFaceAreWarnedOf() { QVERIFY(!letter("H", face("plain-stroke"), plain(3)).warnings.empty()); }
+  void heightsOutsideTheFaceAreWarnedOf() {
+    QVERIFY(!letter("H", face("plain-stroke"), plain(3)).warnings.empty());
+  }
   void impossibleTextIsRefused() {
     QVERIFY_EXCEPTION_THROWN(letter("", face("plain-stroke"), plain(10)), Error);
     QVERIFY_EXCEPTION_THROWN(letter("   ", face("plain-stroke"), plain(10)), Error);
     QVERIFY_EXCEPTION_THROWN(letter("حجر", face("plain-stroke"), plain(10)), Error);
     QVERIFY_EXCEPTION_THROWN(letter("H", face("plain-stroke"), plain(0)), Error);
     QVERIFY_EXCEPTION_THROWN(letter("H", face("plain-stroke"), plain(-5)), Error);
-    QVERIFY_EXCEPTION_THROWN(letter(std::string(10000, 'a'), face("plain-stroke"), plain(10)), Error);
+    QVERIFY_EXCEPTION_THROWN(letter(std::string(10000, 'a'), face("plain-stroke"), plain(10)),
+                             Error);
     QVERIFY_EXCEPTION_THROWN(letter("\xff\xfe", face("plain-stroke"), plain(10)), Error);
     LetterOptions o = plain(20);
     o.arc_radius_mm = 12;

@@ -38,7 +38,8 @@ class TestOverlap : public QObject {
         for (size_t j = i + 1; j < blocks.size(); ++j) {
           bool meets = false;
           for (const auto& [a0, a1] : thread[i])
-            for (const auto& [b0, b1] : thread[j]) meets = meets || segmentDistance(a0, a1, b0, b1) < kThreadWidth_mm;
+            for (const auto& [b0, b1] : thread[j])
+              meets = meets || segmentDistance(a0, a1, b0, b1) < kThreadWidth_mm;
           if (meets) slow.emplace_back(static_cast<int>(i), static_cast<int>(j));
         }
       QVERIFY(overlappingBlocks(p, blocks) == slow);

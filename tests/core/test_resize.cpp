@@ -11,7 +11,8 @@ namespace {
 
 std::vector<Point> zigzag(double width_mm, double spacing_mm, int rungs, double angle_deg) {
   std::vector<Point> p;
-  for (int i = 0; i < rungs; ++i) p.push_back(Transform::turning(angle_deg)({i * spacing_mm / 2, i % 2 == 0 ? 0 : width_mm}));
+  for (int i = 0; i < rungs; ++i)
+    p.push_back(Transform::turning(angle_deg)({i * spacing_mm / 2, i % 2 == 0 ? 0 : width_mm}));
   return p;
 }
 
@@ -19,7 +20,8 @@ std::vector<Point> tatami(double width_mm, double spacing_mm, int rows, double l
   std::vector<Point> p;
   for (int r = 0; r < rows; ++r) {
     const bool right = r % 2 == 0;
-    for (double x = 0; x <= width_mm; x += length_mm) p.push_back({right ? x : width_mm - x, r * spacing_mm});
+    for (double x = 0; x <= width_mm; x += length_mm)
+      p.push_back({right ? x : width_mm - x, r * spacing_mm});
   }
   return p;
 }
@@ -33,7 +35,8 @@ class TestResize : public QObject {
     std::mt19937 random = testing::seeded(51);
     for (int i = 0; i < 60; ++i) {
       const double spacing = between(random, 0.3, 0.8);
-      const Recognised r = recognise(zigzag(between(random, 1.5, 6), spacing, 120, between(random, 0, 180)));
+      const Recognised r =
+          recognise(zigzag(between(random, 1.5, 6), spacing, 120, between(random, 0, 180)));
       QCOMPARE(r.kind, Kind::Satin);
       QVERIFY(std::abs(r.spacing_mm - spacing) < 0.05 * spacing);
     }
@@ -65,7 +68,8 @@ class TestResize : public QObject {
   }
   void absurdScalesAreRefused() {
     const Pattern p = testing::patternFrom("jump 0,0 stitch 3,0");
-    for (double bad : {0.0, -1.0, double(NAN), double(INFINITY), 1000.0}) QVERIFY_EXCEPTION_THROWN(resizeKeeping(p, bad, 1), Error);
+    for (double bad : {0.0, -1.0, double(NAN), double(INFINITY), 1000.0})
+      QVERIFY_EXCEPTION_THROWN(resizeKeeping(p, bad, 1), Error);
   }
 };
 

@@ -9,8 +9,10 @@ using namespace rt;
 
 namespace {
 
-std::string svg(const std::string& body, const std::string& size = "width='100mm' height='100mm' viewBox='0 0 100 100'") {
-  return "<svg xmlns='http://www.w3.org/2000/svg' xmlns:xlink='http://www.w3.org/1999/xlink' " + size + ">" + body + "</svg>";
+std::string svg(const std::string& body,
+                const std::string& size = "width='100mm' height='100mm' viewBox='0 0 100 100'") {
+  return "<svg xmlns='http://www.w3.org/2000/svg' xmlns:xlink='http://www.w3.org/1999/xlink' " +
+         size + ">" + body + "</svg>";
 }
 
 Box inkBox(const Artwork& a) {
@@ -31,8 +33,12 @@ class TestArtwork : public QObject {
   Q_OBJECT
  private slots:
   void sizeIsInMillimetres() {
-    QVERIFY(std::abs(inkBox(readArtwork(svg("<rect x='10' y='10' width='50' height='20'/>"), "t")).width() - 50) < 0.05);
-    const Artwork px = readArtwork(svg("<rect width='96' height='48'/>", "width='200' height='200'"), "t");
+    QVERIFY(
+        std::abs(
+            inkBox(readArtwork(svg("<rect x='10' y='10' width='50' height='20'/>"), "t")).width() -
+            50) < 0.05);
+    const Artwork px =
+        readArtwork(svg("<rect width='96' height='48'/>", "width='200' height='200'"), "t");
     QVERIFY(std::abs(inkBox(px).width() - 25.4) < 0.05);  // 96 px to the inch
   }
   void evenOddAndNonZeroHoles() {
@@ -41,38 +47,55 @@ class TestArtwork : public QObject {
     QVERIFY(std::abs(inkArea(d + "/>") - 3600) < 5);  // both wind alike: filled
   }
   void clipsTransformsUseAndCss() {
-    QVERIFY(std::abs(inkArea("<clipPath id='c'><rect width='30' height='30'/></clipPath><rect clip-path='url(#c)' x='10' y='10' width='50' height='50'/>") - 400) < 5);
-    QVERIFY(std::abs(inkArea("<defs><rect id='r' width='10' height='10'/></defs><use xlink:href='#r' x='5'/><use xlink:href='#r' x='40' transform='scale(2)'/>") - 500) < 5);
-    const Artwork a = readArtwork(svg("<style>.q{fill:#12ab34}</style><rect class='q' width='9' height='9'/>"), "t");
+    QVERIFY(std::abs(inkArea("<clipPath id='c'><rect width='30' height='30'/></clipPath><rect "
+                             "clip-path='url(#c)' x='10' y='10' width='50' height='50'/>") -
+                     400) < 5);
+    QVERIFY(
+        std::abs(inkArea("<defs><rect id='r' width='10' height='10'/></defs><use xlink:href='#r' "
+                         "x='5'/><use xlink:href='#r' x='40' transform='scale(2)'/>") -
+                 500) < 5);
+    const Artwork a = readArtwork(
+        svg("<style>.q{fill:#12ab34}</style><rect class='q' width='9' height='9'/>"), "t");
     QCOMPARE(a.shapes[0].colour.hex(), std::string("#12ab34"));
   }
   void strokesKeepTheirWidth() {
-    const Artwork a = readArtwork(svg("<path d='M10 10H90' fill='none' stroke='#ff0000' stroke-width='3'/>"), "t");
+    const Artwork a = readArtwork(
+        svg("<path d='M10 10H90' fill='none' stroke='#ff0000' stroke-width='3'/>"), "t");
     QCOMPARE(a.shapes.size(), size_t{1});
     QVERIFY(std::abs(a.shapes[0].line_width_mm - 3) < 0.02);
   }
   void whatIsNotSewnIsNamed() {
-    const Artwork a = readArtwork(svg("<rect width='20' height='20'/><text id='note' x='5' y='50'>hi</text><rect x='50' width='20' height='20' fill-opacity='0.3'/>"), "t");
+    const Artwork a =
+        readArtwork(svg("<rect width='20' height='20'/><text id='note' x='5' y='50'>hi</text><rect "
+                        "x='50' width='20' height='20' fill-opacity='0.3'/>"),
+                    "t");
     QCOMPARE(a.shapes.size(), size_t{1});
     QCOMPARE(a.warnings.size(), size_t{2});
     QVERIFY(a.warnings[0].find("note") != std::string::npos);
   }
   void aWhitePageIsPaperWhiteInkIsInk() {
-    const Artwork a = readArtwork(svg("<rect width='100' height='100' fill='white'/><rect x='10' y='10' width='20' height='20' fill='white'/>"), "t");
+    const Artwork a = readArtwork(svg("<rect width='100' height='100' fill='white'/><rect x='10' "
+                                      "y='10' width='20' height='20' fill='white'/>"),
+                                  "t");
     QCOMPARE(a.shapes.size(), size_t{1});
   }
   void gradientsAreSewnInTheirMean() {
-    const Artwork a = readArtwork(svg("<linearGradient id='g'><stop offset='0' stop-color='#000000'/><stop offset='1' stop-color='#ffffff'/></linearGradient><rect width='50' height='50' fill='url(#g)'/>"), "t");
+    const Artwork a = readArtwork(
+        svg("<linearGradient id='g'><stop offset='0' stop-color='#000000'/><stop offset='1' "
+            "stop-color='#ffffff'/></linearGradient><rect width='50' height='50' fill='url(#g)'/>"),
+        "t");
     QVERIFY(std::abs(static_cast<int>(a.shapes[0].colour.rgb & 255) - 127) <= 2);
   }
   void nothingToSewIsAnError() {
-    QVERIFY_EXCEPTION_THROWN(readArtwork(svg("<image width='10' height='10' href='a.png'/>"), "t"), Error);
+    QVERIFY_EXCEPTION_THROWN(readArtwork(svg("<image width='10' height='10' href='a.png'/>"), "t"),
+                             Error);
     QVERIFY_EXCEPTION_THROWN(readArtwork("not xml", "t"), Error);
     QVERIFY_EXCEPTION_THROWN(readArtwork("<html/>", "t"), Error);
     QVERIFY_EXCEPTION_THROWN(readArtwork("", "t"), Error);
   }
   void entitiesAreNotFollowed() {
-    const std::string text = "<!DOCTYPE svg [<!ENTITY x SYSTEM 'file:///etc/hostname'>]>" + svg("<rect width='20' height='20'/><desc>&x;</desc>");
+    const std::string text = "<!DOCTYPE svg [<!ENTITY x SYSTEM 'file:///etc/hostname'>]>" +
+                             svg("<rect width='20' height='20'/><desc>&x;</desc>");
     QCOMPARE(readArtwork(text, "t").shapes.size(), size_t{1});
   }
   void inkIsPlacedAndScaled() {
@@ -83,7 +106,11 @@ class TestArtwork : public QObject {
     QVERIFY(length(box.centre()) < 0.05);
   }
   void whatLiesHiddenIsNotSewnTwice() {
-    const Artwork a = readArtwork(svg("<rect width='60' height='60' fill='#aa0000'/><rect x='10' y='10' width='40' height='40' fill='#00aa00'/><path d='M20 30H40' stroke='#0000aa' fill='none' stroke-width='2'/><rect x='10' y='10' width='40' height='40' fill='#777700'/>"), "t");
+    const Artwork a = readArtwork(
+        svg("<rect width='60' height='60' fill='#aa0000'/><rect x='10' y='10' width='40' "
+            "height='40' fill='#00aa00'/><path d='M20 30H40' stroke='#0000aa' fill='none' "
+            "stroke-width='2'/><rect x='10' y='10' width='40' height='40' fill='#777700'/>"),
+        "t");
     const Digitised d = digitiseArtwork(a, {}, "test");
     size_t hidden = 0;
     for (const std::string& w : d.warnings) hidden += w.find("hidden") != std::string::npos;
@@ -92,7 +119,11 @@ class TestArtwork : public QObject {
     QVERIFY(testing::sewnLength(d.pattern) < 1.35 * 3600 / 0.25);
   }
   void coloursFollowThePaintingOrder() {
-    const Digitised d = digitiseArtwork(readArtwork(svg("<rect width='20' height='20' fill='#aa0000'/><rect x='30' width='20' height='20' fill='#00aa00'/>"), "t"), {}, "test");
+    const Digitised d =
+        digitiseArtwork(readArtwork(svg("<rect width='20' height='20' fill='#aa0000'/><rect x='30' "
+                                        "width='20' height='20' fill='#00aa00'/>"),
+                                    "t"),
+                        {}, "test");
     const Statistics s = statisticsOf(d.pattern, {});
     QCOMPARE(s.colours.size(), size_t{2});
     QCOMPARE(s.colours[0].hex(), std::string("#aa0000"));

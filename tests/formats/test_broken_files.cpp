@@ -19,12 +19,25 @@ std::string mutated(std::string text, std::mt19937& random) {
   for (int i = 0; i < changes && !text.empty(); ++i) {
     const size_t at = random() % text.size();
     switch (random() % 6) {
-      case 0: text[at] = static_cast<char>(random()); break;
-      case 1: text.erase(at, 1 + random() % 40); break;
-      case 2: text.insert(at, text.substr(random() % text.size(), random() % 60)); break;
-      case 3: text.resize(at); break;
-      case 4: text.insert(at, std::array<const char*, 8>{"nan", "-1e308", "1e999", ",,,,", "<", "\xff", "999999999999", "\n\n"}[random() % 8]); break;
-      default: std::swap(text[at], text[random() % text.size()]); break;
+      case 0:
+        text[at] = static_cast<char>(random());
+        break;
+      case 1:
+        text.erase(at, 1 + random() % 40);
+        break;
+      case 2:
+        text.insert(at, text.substr(random() % text.size(), random() % 60));
+        break;
+      case 3:
+        text.resize(at);
+        break;
+      case 4:
+        text.insert(at, std::array<const char*, 8>{"nan", "-1e308", "1e999", ",,,,", "<", "\xff",
+                                                   "999999999999", "\n\n"}[random() % 8]);
+        break;
+      default:
+        std::swap(text[at], text[random() % text.size()]);
+        break;
     }
   }
   return text;
@@ -72,7 +85,9 @@ class TestBrokenFiles : public QObject {
   void pathData() {
     std::mt19937 random = testing::seeded(114);
     for (int i = 0; i < 500; ++i) {
-      const std::string text = mutated("M10,20 c5-5 10 0 15,5 S3 4 5 6 q1 2 3 4 t5 5 A10 5 30 1 0 4 4 h5 v-6 l1.5.5 z m3 3 z", random);
+      const std::string text = mutated(
+          "M10,20 c5-5 10 0 15,5 S3 4 5 6 q1 2 3 4 t5 5 A10 5 30 1 0 4 4 h5 v-6 l1.5.5 z m3 3 z",
+          random);
       QVERIFY(readsOrRefuses([&] { parsePath(text, 0.05, "mutant"); }));
     }
   }

@@ -20,31 +20,40 @@ class TestExchange : public QObject {
 
  private slots:
   void setupIsRead() {
-    const AlignmentSetup s = readAlignmentSetup(file(R"({"hoop":{"id":"h","field_mm":[200,140],"shape":"oval"},"tolerance_mm":0.3,"layout_mm":[90,60]})"));
+    const AlignmentSetup s = readAlignmentSetup(file(
+        R"({"hoop":{"id":"h","field_mm":[200,140],"shape":"oval"},"tolerance_mm":0.3,"layout_mm":[90,60]})"));
     QCOMPARE(s.field, (Field{200, 140, HoopShape::Oval}));
     QCOMPARE(s.tolerance_mm, 0.3);
     QCOMPARE(s.layout_width_mm, 90.0);
   }
   void badSetupsAreNamed() {
-    for (const char* bad : {"", "[]", "{", R"({"hoop":{}})", R"({"hoop":{"field_mm":[0,5]}})", R"({"hoop":{"field_mm":[200]}})", R"({"hoop":{"field_mm":["a","b"]}})"})
+    for (const char* bad : {"", "[]", "{", R"({"hoop":{}})", R"({"hoop":{"field_mm":[0,5]}})",
+                            R"({"hoop":{"field_mm":[200]}})", R"({"hoop":{"field_mm":["a","b"]}})"})
       QVERIFY_EXCEPTION_THROWN(readAlignmentSetup(file(bad)), Error);
   }
   void needlePointsAreRead() {
-    const auto marks = readNeedlePoints(file("name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm\nA,1,2,3,4\nB,-1,0.5,1e1,+6\n"));
+    const auto marks = readNeedlePoints(
+        file("name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm\nA,1,2,3,4\nB,-1,0.5,1e1,+6\n"));
     QCOMPARE(marks.size(), size_t{2});
     QCOMPARE(marks[1].hoop, (Point{10, 6}));
   }
   void badNeedlePointsAreNamed() {
     const std::string head = "name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm\n";
-    for (const std::string& bad : {std::string(), head, std::string("a,b\n1,2\n"), head + "A,1,2,3\n", head + "A,1,2,3,nan\n", head + "A,1,2,3,4\nA,1,2,3,4\n"})
+    for (const std::string& bad :
+         {std::string(), head, std::string("a,b\n1,2\n"), head + "A,1,2,3\n",
+          head + "A,1,2,3,nan\n", head + "A,1,2,3,4\nA,1,2,3,4\n"})
       QVERIFY_EXCEPTION_THROWN(readNeedlePoints(file(bad)), Error);
   }
   void zonesAreRead() {
-    const auto zones = readZones(file(R"({"zones":[{"name":"seam","kind":"thick","polygon_mm":[[0,0],[1,0],[1,1]],"layers":3,"thickness_mm":3.2},{"kind":"keep-out","polygon_mm":[[0,0],[1,0],[1,1]]}]})"));
+    const auto zones = readZones(file(
+        R"({"zones":[{"name":"seam","kind":"thick","polygon_mm":[[0,0],[1,0],[1,1]],"layers":3,"thickness_mm":3.2},{"kind":"keep-out","polygon_mm":[[0,0],[1,0],[1,1]]}]})"));
     QCOMPARE(zones.size(), size_t{2});
     QCOMPARE(zones[0].layers, 3);
     QCOMPARE(zones[1].kind, ZoneKind::KeepOut);
-    for (const char* bad : {R"({})", R"({"zones":[{"kind":"odd","polygon_mm":[[0,0],[1,0],[1,1]]}]})", R"({"zones":[{"kind":"thick","polygon_mm":[[0,0]]}]})", R"({"zones":[{"kind":"thick","polygon_mm":[[0,0],[1,"a"],[1,1]]}]})"})
+    for (const char* bad :
+         {R"({})", R"({"zones":[{"kind":"odd","polygon_mm":[[0,0],[1,0],[1,1]]}]})",
+          R"({"zones":[{"kind":"thick","polygon_mm":[[0,0]]}]})",
+          R"({"zones":[{"kind":"thick","polygon_mm":[[0,0],[1,"a"],[1,1]]}]})"})
       QVERIFY_EXCEPTION_THROWN(readZones(file(bad)), Error);
   }
   void shopDataHoldsTheHousesLimits() {
@@ -59,7 +68,8 @@ class TestExchange : public QObject {
     const ShopData shop = readShopData(dataFolder());
     QCOMPARE(hoopFor(shop.hoops, "field-200x140").field.width_mm, 200.0);
     QCOMPARE(hoopFor(shop.hoops, "130x90.5").field.height_mm, 90.5);
-    for (const char* bad : {"none", "0x5", "-3x5", "10x", "x", "10x10x10", "nanx5", "1e9x5"}) QVERIFY_EXCEPTION_THROWN(hoopFor(shop.hoops, bad), Error);
+    for (const char* bad : {"none", "0x5", "-3x5", "10x", "x", "10x10x10", "nanx5", "1e9x5"})
+      QVERIFY_EXCEPTION_THROWN(hoopFor(shop.hoops, bad), Error);
   }
 };
 

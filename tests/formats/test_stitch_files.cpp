@@ -23,14 +23,20 @@ class TestStitchFiles : public QObject {
   Q_OBJECT
  private slots:
   void readsTheContractsExample() {
-    const ReadResult r = readStitchCsv("# rapt-stitches 1\n# title: reed bunting\nx_mm,y_mm,op,thread\n0.00,0.00,jump,#2f5d50\n0.00,2.10,stitch,#2f5d50\n", "test");
+    const ReadResult r = readStitchCsv(
+        "# rapt-stitches 1\n# title: reed "
+        "bunting\nx_mm,y_mm,op,thread\n0.00,0.00,jump,#2f5d50\n0.00,2.10,stitch,#2f5d50\n",
+        "test");
     QCOMPARE(r.pattern.title, std::string("reed bunting"));
     QCOMPARE(r.pattern.stitches.size(), size_t{2});
     QCOMPARE(r.pattern.stitches[1].at, (Point{0, 2.1}));
     QCOMPARE(r.warnings.size(), size_t{1});  // no end row
   }
   void readsLooseWriting() {
-    const Pattern p = read("\xEF\xBB\xBF# rapt-stitches 1\r\n\r\nthread,op,extra,y_mm,x_mm\r\n#AABBCC,stitch,zz,+1.5,1e1\r\n\r\n# a comment\r\n#AABBCC,end,,,\r\n");
+    const Pattern p = read(
+        "\xEF\xBB\xBF# rapt-stitches "
+        "1\r\n\r\nop,thread,extra,y_mm,x_mm\r\nstitch,#AABBCC,zz,+1.5,1e1\r\n\r\n# a "
+        "comment\r\nend,#AABBCC,,,\r\n");
     QCOMPARE(p.stitches[0].at, (Point{10, 1.5}));
     QCOMPARE(p.threads[0].hex(), std::string("#aabbcc"));
     QCOMPARE(p.stitches[1].op, Op::End);
@@ -42,18 +48,28 @@ class TestStitchFiles : public QObject {
     QTest::newRow("version 2") << QByteArray("# rapt-stitches 2\n") << QByteArray("version \"2\"");
     QTest::newRow("no header") << QByteArray("hello\n") << QByteArray("line 1");
     QTest::newRow("no columns") << QByteArray("# rapt-stitches 1\n") << QByteArray("column names");
-    QTest::newRow("missing column") << QByteArray("# rapt-stitches 1\nx_mm,y_mm,op\n") << QByteArray("\"thread\"");
-    QTest::newRow("twice") << QByteArray("# rapt-stitches 1\nx_mm,y_mm,op,thread,op\n") << QByteArray("twice");
-    QTest::newRow("nan") << QByteArray(kHead.c_str()) + "nan,0,stitch,#000000\n" << QByteArray("line 3");
-    QTest::newRow("inf") << QByteArray(kHead.c_str()) + "0,inf,stitch,#000000\n" << QByteArray("line 3");
-    QTest::newRow("far") << QByteArray(kHead.c_str()) + "100001,0,stitch,#000000\n" << QByteArray("100,000");
-    QTest::newRow("word") << QByteArray(kHead.c_str()) + "0,0,stitch,#000000\nx,0,stitch,#000000\n" << QByteArray("line 4");
+    QTest::newRow("missing column")
+        << QByteArray("# rapt-stitches 1\nx_mm,y_mm,op\n") << QByteArray("\"thread\"");
+    QTest::newRow("twice") << QByteArray("# rapt-stitches 1\nx_mm,y_mm,op,thread,op\n")
+                           << QByteArray("twice");
+    QTest::newRow("nan") << QByteArray(kHead.c_str()) + "nan,0,stitch,#000000\n"
+                         << QByteArray("line 3");
+    QTest::newRow("inf") << QByteArray(kHead.c_str()) + "0,inf,stitch,#000000\n"
+                         << QByteArray("line 3");
+    QTest::newRow("far") << QByteArray(kHead.c_str()) + "100001,0,stitch,#000000\n"
+                         << QByteArray("100,000");
+    QTest::newRow("word") << QByteArray(kHead.c_str()) + "0,0,stitch,#000000\nx,0,stitch,#000000\n"
+                          << QByteArray("line 4");
     QTest::newRow("op") << QByteArray(kHead.c_str()) + "0,0,sew,#000000\n" << QByteArray("\"sew\"");
-    QTest::newRow("colour") << QByteArray(kHead.c_str()) + "0,0,stitch,red\n" << QByteArray("\"red\"");
+    QTest::newRow("colour") << QByteArray(kHead.c_str()) + "0,0,stitch,red\n"
+                            << QByteArray("\"red\"");
     QTest::newRow("cut short") << QByteArray(kHead.c_str()) + "0,0,sti" << QByteArray("line 3");
-    QTest::newRow("after end") << QByteArray(kHead.c_str()) + "0,0,end,#000000\n0,0,stitch,#000000\n" << QByteArray("after the end");
+    QTest::newRow("after end") << QByteArray(kHead.c_str()) +
+                                      "0,0,end,#000000\n0,0,stitch,#000000\n"
+                               << QByteArray("after the end");
     QTest::newRow("not utf-8") << QByteArray(kHead.c_str()) + "# \xff\n" << QByteArray("UTF-8");
-    QTest::newRow("nul") << QByteArray(kHead.c_str()) + QByteArray("0,0,\0stitch,#000000\n", 20) << QByteArray("UTF-8");
+    QTest::newRow("nul") << QByteArray(kHead.c_str()) + QByteArray("0,0,\0stitch,#000000\n", 20)
+                         << QByteArray("UTF-8");
   }
   void refusesWithTheLine() {
     QFETCH(QByteArray, text);
@@ -95,7 +111,8 @@ class TestStitchFiles : public QObject {
     std::mt19937 random = testing::seeded(102);
     for (int i = 0; i < 20; ++i) {
       Pattern p = testing::wander(random, 200, 60);
-      for (Stitch& s : p.stitches) s.at = {std::round(s.at.x * 100) / 100, std::round(s.at.y * 100) / 100};
+      for (Stitch& s : p.stitches)
+        s.at = {std::round(s.at.x * 100) / 100, std::round(s.at.y * 100) / 100};
       const std::string svg = writeStitchSvg(p);
       QVERIFY(isStitchSvg(svg));
       const Pattern back = readStitchSvg(svg, "test").pattern;
@@ -107,7 +124,8 @@ class TestStitchFiles : public QObject {
     std::mt19937 random = testing::seeded(103);
     for (int i = 0; i < 3000; ++i) {
       char text[40];
-      std::snprintf(text, sizeof text, random() % 2 ? "%.*f" : "%.*e", static_cast<int>(random() % 10), testing::between(random, -99999, 99999));
+      std::snprintf(text, sizeof text, random() % 2 ? "%.*f" : "%.*e",
+                    static_cast<int>(random() % 10), testing::between(random, -99999, 99999));
       const Pattern p = read(kHead + text + ",0,stitch,#000000\n");
       QCOMPARE(p.stitches[0].at.x, std::strtod(text, nullptr));
     }

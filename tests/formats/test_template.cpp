@@ -12,7 +12,8 @@ class TestTemplate : public QObject {
   Q_OBJECT
  private slots:
   void smallLayoutsTakeOneSheet() {
-    QCOMPARE(planTemplate(testing::patternFrom("jump 0,0 stitch 100,60"), {}).tiles.size(), size_t{1});
+    QCOMPARE(planTemplate(testing::patternFrom("jump 0,0 stitch 100,60"), {}).tiles.size(),
+             size_t{1});
   }
   void sheetsCoverTheLayoutAndOverlap() {
     std::mt19937 random = testing::seeded(121);
@@ -29,9 +30,12 @@ class TestTemplate : public QObject {
       Box all;
       for (const TemplateTile& t : r.tiles) all.add(t.window);
       QVERIFY(all.contains(Box{0, 0, w, h}));
-      for (int k = 0; k < 100; ++k) {  // every place lies whole on some sheet, half the overlap around it
-        const Box spot = Box::around({testing::between(random, 6, w - 6), testing::between(random, 6, h - 6)}, 9, 9);
-        QVERIFY(std::any_of(r.tiles.begin(), r.tiles.end(), [&](const TemplateTile& t) { return t.window.contains(spot); }));
+      for (int k = 0; k < 100;
+           ++k) {  // every place lies whole on some sheet, half the overlap around it
+        const Box spot = Box::around(
+            {testing::between(random, 6, w - 6), testing::between(random, 6, h - 6)}, 9, 9);
+        QVERIFY(std::any_of(r.tiles.begin(), r.tiles.end(),
+                            [&](const TemplateTile& t) { return t.window.contains(spot); }));
       }
     }
   }
@@ -46,7 +50,8 @@ class TestTemplate : public QObject {
   }
   void nothingAndTooMuchAreRefused() {
     QVERIFY_EXCEPTION_THROWN(planTemplate({}, {}), Error);
-    QVERIFY_EXCEPTION_THROWN(planTemplate(testing::patternFrom("jump 0,0 stitch 90000,90000"), {}), Error);
+    QVERIFY_EXCEPTION_THROWN(planTemplate(testing::patternFrom("jump 0,0 stitch 90000,90000"), {}),
+                             Error);
   }
 };
 

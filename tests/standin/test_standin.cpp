@@ -11,7 +11,8 @@ namespace {
 
 std::vector<Row> rows(int n) {
   std::vector<Row> out{{0, 0, "jump", "#111111"}};
-  for (int i = 1; i <= n; ++i) out.push_back({i * 0.1, 0, "stitch", i <= n / 2 ? "#111111" : "#222222"});
+  for (int i = 1; i <= n; ++i)
+    out.push_back({i * 0.1, 0, "stitch", i <= n / 2 ? "#111111" : "#222222"});
   return out;
 }
 
@@ -88,20 +89,25 @@ class TestStandin : public QObject {
     QVERIFY(!ask(socket, {{"do", "sew"}})["ok"].toBool());  // nothing loaded
     QJsonArray list;
     for (const Row& r : rows(60)) list.append(QJsonArray{r.x_mm, r.y_mm, r.op, r.thread});
-    QCOMPARE(ask(socket, {{"do", "load"}, {"rows", list}, {"field_mm", QJsonArray{50, 50}}})["stitches"].toInt(), 60);
+    QCOMPARE(
+        ask(socket, {{"do", "load"}, {"rows", list}, {"field_mm", QJsonArray{50, 50}}})["stitches"]
+            .toInt(),
+        60);
     QCOMPARE(ask(socket, {{"do", "trace"}})["way_mm"].toArray().size(), 5);
     QVERIFY(ask(socket, {{"do", "speed"}, {"times", 1000}})["ok"].toBool());
     QVERIFY(!ask(socket, {{"do", "sew"}, {"from_row", -3}})["ok"].toBool());
     socket.write("{\"do\":\"sew\"}\n");
     QString last;
-    QVERIFY(QTest::qWaitFor([&] {
-      while (socket.canReadLine()) {
-        last = QJsonDocument::fromJson(socket.readLine()).object()["event"].toString();
-        if (last == "colour") socket.write("{\"do\":\"go-on\"}\n");
-        if (last == "done") return true;
-      }
-      return false;
-    }, 10000));
+    QVERIFY(QTest::qWaitFor(
+        [&] {
+          while (socket.canReadLine()) {
+            last = QJsonDocument::fromJson(socket.readLine()).object()["event"].toString();
+            if (last == "colour") socket.write("{\"do\":\"go-on\"}\n");
+            if (last == "done") return true;
+          }
+          return false;
+        },
+        10000));
     QVERIFY(!ask(socket, {{"do", "dance"}})["ok"].toBool());
   }
   void rubbishIsAnswered() {

@@ -20,7 +20,8 @@ Job sample() {
   job.overruled = "trial piece";
   PlanOptions options;
   options.hoops = {{"200x140", "", {200, 140, HoopShape::Rectangle}}};
-  job.made = {std::make_shared<const HoopingPlan>(planHoopings(laidOut(job.pieces), options)), printOf(laidOut(job.pieces))};
+  job.made = {std::make_shared<const HoopingPlan>(planHoopings(laidOut(job.pieces), options)),
+              printOf(laidOut(job.pieces))};
   marksFor(job, 1).marks = {{"A", {1, 2}, {3, 4}, 0.15}};
   progressFor(job, 1) = {1, 77, false};
   return job;
@@ -58,7 +59,8 @@ class TestStore : public QObject {
     Job job = sample();
     saveJob(job, at("d.rapt"));
     const std::string before = readFile(at("d.rapt"));
-    std::filesystem::create_directories(at("d.rapt.part/x"));  // the place for the new file is taken
+    std::filesystem::create_directories(
+        at("d.rapt.part/x"));  // the place for the new file is taken
     job.title = "lost";
     QVERIFY_EXCEPTION_THROWN(saveJob(job, at("d.rapt")), Error);
     QCOMPARE(readFile(at("d.rapt")), before);
@@ -78,7 +80,8 @@ class TestStore : public QObject {
     const std::string good = readFile(at("e.rapt"));
     for (int i = 0; i < 60; ++i) {
       std::string text = good;
-      for (int k = 0; k < 20; ++k) text[16 + random() % (text.size() - 16)] = static_cast<char>(random());
+      for (int k = 0; k < 20; ++k)
+        text[16 + random() % (text.size() - 16)] = static_cast<char>(random());
       if (i % 5 == 0) text.resize(random() % text.size());
       writeFile(at("f.rapt"), text);
       try {
@@ -130,7 +133,8 @@ class TestStore : public QObject {
     saveJob(sample(), file);
     for (int i = 0; i < 6; ++i) {
       QProcess child;
-      child.start(QCoreApplication::applicationFilePath(), {"--save-forever", QString::fromStdString(file)});
+      child.start(QCoreApplication::applicationFilePath(),
+                  {"--save-forever", QString::fromStdString(file)});
       QVERIFY(child.waitForStarted());
       QVERIFY(child.waitForReadyRead(20000));
       QTest::qWait(20 + 13 * i);

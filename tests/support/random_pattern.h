@@ -11,7 +11,8 @@ namespace rt::testing {
 
 /// A generator whose seed is printed, so that a failure can be repeated with RT_SEED.
 inline std::mt19937 seeded(unsigned fallback) {
-  const unsigned seed = qEnvironmentVariableIsSet("RT_SEED") ? qEnvironmentVariable("RT_SEED").toUInt() : fallback;
+  const unsigned seed =
+      qEnvironmentVariableIsSet("RT_SEED") ? qEnvironmentVariable("RT_SEED").toUInt() : fallback;
   qInfo("seed %u", seed);
   return std::mt19937(seed);
 }
@@ -56,8 +57,10 @@ inline Pattern wander(std::mt19937& random, int rows, double side_mm) {
   for (int i = 0; i < rows; ++i) {
     const int dice = static_cast<int>(random() % 100);
     Stitch s;
-    s.thread = p.threadIndex({static_cast<uint32_t>(0x202020u * (1 + (random() % 400 == 0 ? random() % 5 : p.threads.size() % 5)))});
-    at = {std::clamp(at.x + between(random, -4, 4), 0.0, side_mm), std::clamp(at.y + between(random, -4, 4), 0.0, side_mm)};
+    s.thread = p.threadIndex({static_cast<uint32_t>(
+        0x202020u * (1 + (random() % 400 == 0 ? random() % 5 : p.threads.size() % 5)))});
+    at = {std::clamp(at.x + between(random, -4, 4), 0.0, side_mm),
+          std::clamp(at.y + between(random, -4, 4), 0.0, side_mm)};
     s.at = at;
     s.op = dice < 92 ? Op::Stitch : dice < 96 ? Op::Jump : dice < 99 ? Op::Trim : Op::Stop;
     p.stitches.push_back(s);
