@@ -181,8 +181,13 @@ void drawFrames(QPainter& p, const Eye& eye, const Desk& desk) {
               look::colours().ink, false);
   for (const Hooping& h : plan->hoopings) {
     const QRectF box = eye.px(h.field);
-    drawLabel(p, QPointF(box.left() + 10, box.top() + 8),
-              QObject::tr("Hooping %1 · %2 st").arg(h.index).arg(grouped(h.stitches)),
+    // in the outer corner, where the fewest other fields lie
+    const QString words = QObject::tr("Hooping %1 · %2 st").arg(h.index).arg(grouped(h.stitches));
+    p.setFont(look::text(9, true));
+    const double wide = p.fontMetrics().horizontalAdvance(words) + 14;
+    const QPointF at(h.field.centre().x > 0.5 ? box.right() - wide - 8 : box.left() + 8,
+                     h.field.centre().y > 0.5 ? box.bottom() - 32 : box.top() + 8);
+    drawLabel(p, at, words,
               h.index == desk.hooping() ? look::colours().accent : look::colours().quiet);
   }
   for (const Hooping& h : plan->hoopings)

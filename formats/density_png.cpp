@@ -27,7 +27,8 @@ cairo_status_t collect(void* closure, const unsigned char* data, unsigned length
 
 void writeDensityPng(const Weighing& w, const Limit& limit, const std::filesystem::path& path) {
   if (w.frame.columns > kMostPixels || w.frame.rows > kMostPixels)
-    throw Error("the picture would be over 30,000 pixels wide or high", path.string(), "take a larger cell");
+    throw Error("the picture would be over 30,000 pixels wide or high", path.string(),
+                "take a larger cell");
   const int columns = std::max<int>(1, static_cast<int>(w.frame.columns));
   const int rows = std::max<int>(1, static_cast<int>(w.frame.rows));
   const std::unique_ptr<cairo_surface_t, Release> surface(

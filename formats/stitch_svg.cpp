@@ -222,11 +222,9 @@ ReadResult readStitchSvg(std::string_view text, const std::string& where) {
 }
 
 std::string writeStitchSvg(const Pattern& pattern) {
+  const std::vector<SewnRun> runs = unbrokenRuns(pattern);
   Box box;
-  forEachSegment(pattern, [&](Point a, Point b, size_t) {
-    box.add(a);
-    box.add(b);
-  });
+  for (const SewnRun& run : runs) box.add(boundsOf(std::span<const Point>(run.points)));
   if (box.empty()) box.add(Point{0, 0});
   box = box.grown(1);
   auto n = [](double v) { return formatNumber(v, 2); };
@@ -236,7 +234,7 @@ std::string writeStitchSvg(const Pattern& pattern) {
       n(box.width()) + "mm\" height=\"" + n(box.height()) + "mm\" viewBox=\"" + n(box.left) + " " +
       n(box.top) + " " + n(box.width()) + " " + n(box.height()) + "\">\n";
   if (!pattern.title.empty()) out += "<title>" + escaped(pattern.title) + "</title>\n";
-  for (const SewnRun& run : unbrokenRuns(pattern)) {
+  for (const SewnRun& run : runs) {
     out +=
         "<path fill=\"none\" stroke-width=\"0.4\" stroke-linecap=\"round\" "
         "stroke-linejoin=\"round\" stroke=\"" +

@@ -113,7 +113,7 @@ void ComposeStation::buildLettering() {
   box->addWidget(labelled(tr("Text"), text_));
   for (const StrokeFace& f : listFaces(desk_.bench().data))
     face_->addItem(QString::fromStdString(f.name), QString::fromStdString(f.id));
-  curve_->addItems({tr("Straight"), tr("Arc, heads outside"), tr("Arc, heads inside")});
+  curve_->addItems({tr("Straight"), tr("Arc, heads out"), tr("Arc, heads in")});
   box->addWidget(pair(labelled(tr("Face"), face_), labelled(tr("Baseline"), curve_)));
   box->addWidget(pair(labelled(tr("Cap height"), capHeight_), labelled(tr("Radius"), radius_)));
   box->addWidget(pair(labelled(tr("or chord"), chord_), labelled(tr("and sagitta"), sagitta_)));

@@ -63,9 +63,52 @@ QString titleOf(const Finding& f) {
 QString detailOf(const Finding& f) {
   const QString who = QString::fromStdString(f.cause);
   if (f.kind == FindingKind::Density || f.kind == FindingKind::Holes)
-    return QObject::tr("%1 · peak %2").arg(who).arg(f.value, 0, 'f', 1);
+    return QObject::tr("peak %1 · %2").arg(f.value, 0, 'f', 1).arg(who);
   return who;
 }
+
+/// A cure as a button: what it does, and in smaller type what that leads to.
+class CureButton : public QAbstractButton {  // no QPushButton: the style sheet would size it
+ public:
+  CureButton(QString title, QString detail, bool first)
+      : title_(std::move(title)), detail_(std::move(detail)), first_(first) {
+    setFocusPolicy(Qt::StrongFocus);
+    setAttribute(Qt::WA_Hover);
+    setAccessibleName(title_);
+    setAccessibleDescription(detail_);
+    setFixedHeight(static_cast<int>(textHeight(title_, true) + textHeight(detail_, false)) + 18);
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const look::Palette& c = look::colours();
+    const QColor ink = first_ ? (look::isDark() ? c.ground : QColor(Qt::white)) : c.ink;
+    p.setPen(QPen(c.accent, hasFocus() ? 2.5 : 1));
+    p.setBrush(first_         ? (underMouse() ? c.accent.darker(110) : c.accent)
+               : underMouse() ? c.accentSoft
+                              : c.raised);
+    p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 8, 8);
+    p.setPen(ink);
+    double y = 8;
+    for (const auto& [text, strong] : {std::pair{title_, true}, {detail_, false}}) {
+      p.setFont(look::figures(strong ? 10 : 9, strong));
+      p.drawText(QRectF(12, y, width() - 24, 200), Qt::TextWordWrap, text);
+      y += textHeight(text, strong);
+    }
+  }
+
+ private:
+  static double textHeight(const QString& text, bool strong) {
+    const QFontMetricsF metrics(look::figures(strong ? 10 : 9, strong));
+    return metrics.boundingRect(QRectF(0, 0, look::kPanelWidth - 72, 200), Qt::TextWordWrap, text)
+               .height() +
+           2;
+  }
+  QString title_, detail_;
+  bool first_;
+};
 
 /// The ramp with the two limits marked on it.
 class RampBar : public QWidget {
@@ -194,34 +237,14 @@ void DensityStation::showCures() {
   }
   for (size_t i = 0; i < desk_.cures().size(); ++i) {
     const Cure& cure = desk_.cures()[i];
-    auto* b = button(QString::fromStdString(cure.title),
-                     tr("Take this cure; one undo brings the layout back"), i == 0);
-    b->setText({});
-    b->setAccessibleName(QString::fromStdString(cure.title));
+    const QString detail = tr("→ %1 mm/mm², %2 · %3")
+                               .arg(cure.result, 0, 'f', 1)
+                               .arg(cure.verdict == Verdict::Sew ? tr("sew") : tr("check"),
+                                    QString::fromStdString(cure.detail));
+    auto* b = new CureButton(QString::fromStdString(cure.title), detail, i == 0);
+    b->setToolTip(tr("Take this cure; one undo brings the layout back"));
     b->setObjectName(QStringLiteral("cure%1").arg(i));
-    auto* box = new QVBoxLayout(b);
-    box->setContentsMargins(12, 6, 12, 6);
-    box->setSpacing(0);
-    auto* title = new QLabel(QString::fromStdString(cure.title));
-    title->setFont(look::text(10, true));
-    title->setWordWrap(true);
-    auto* detail = new QLabel(tr("→ %1 mm/mm², %2 · %3")
-                                  .arg(cure.result, 0, 'f', 1)
-                                  .arg(cure.verdict == Verdict::Sew ? tr("sew") : tr("check"),
-                                       QString::fromStdString(cure.detail)));
-    detail->setFont(look::figures(9));
-    detail->setWordWrap(true);
-    for (QLabel* l : {title, detail}) {
-      l->setAttribute(Qt::WA_TransparentForMouseEvents);
-      l->setStyleSheet(QStringLiteral("color:%1")
-                           .arg(i == 0 ? (look::isDark() ? look::colours().ground.name()
-                                                         : QStringLiteral("#ffffff"))
-                                       : look::colours().ink.name()));
-      box->addWidget(l);
-    }
-    b->setStyleSheet(QStringLiteral("min-height:%1px")
-                         .arg(title->heightForWidth(262) + detail->heightForWidth(262) + 4));
-    connect(b, &QPushButton::clicked, this, [this, i] { take(static_cast<int>(i)); });
+    connect(b, &QAbstractButton::clicked, this, [this, i] { take(static_cast<int>(i)); });
     cures_->addWidget(b);
   }
   if (desk_.cures().empty())

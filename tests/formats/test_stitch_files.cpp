@@ -117,7 +117,11 @@ class TestStitchFiles : public QObject {
       QVERIFY(isStitchSvg(svg));
       const Pattern back = readStitchSvg(svg, "test").pattern;
       QVERIFY(std::abs(testing::sewnLength(back) - testing::sewnLength(p)) < 0.01);
-      QCOMPARE(writeStitchSvg(back), svg);
+      const QStringList again = QString::fromStdString(writeStitchSvg(back)).split('\n'),
+                        first = QString::fromStdString(svg).split('\n');
+      for (qsizetype k = 0; k < std::min(again.size(), first.size()); ++k)
+        QCOMPARE(again[k], first[k]);
+      QCOMPARE(again.size(), first.size());
     }
   }
   void numbersAreReadExactly() {
