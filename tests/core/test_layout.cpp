@@ -1,0 +1,174 @@
+#include <QtTest>
+
+#include "job.h"
+#include "random_pattern.h"
+
+using namespace rt;
+using testing::between;
+
+namespace {
+
+Piece pieceOf(Pattern p, int id, const std::string& name) {
+  Piece piece;
+  piece.id = id;
+  piece.name = name;
+  centre(p);
+  piece.stitches = std::make_shared<const Pattern>(std::move(p));
+  return piece;
+}
+
+Placement randomPlace(std::mt19937& random) {
+  return {{between(random, -90, 90), between(random, -90, 90)},
+          between(random, -180, 180),
+          between(random, 0.3, 3),
+          between(random, 0.3, 3),
+          random() % 2 == 0};
+}
+
+Hooping hoopingAt(Point centre, double w, double h, int turn = 0) {
+  Hooping hooping;
+  hooping.field = Box::around(centre, turn == 0 ? w : h, turn == 0 ? h : w);
+  hooping.turn_deg = turn;
+  return hooping;
+}
+
+}  // namespace
+
+class TestLayout : public QObject {
+  Q_OBJECT
+ private slots:
+  void placementTurnsSizesAndMoves() {
+    std::mt19937 random = testing::seeded(151);
+    for (int i = 0; i < 200; ++i) {
+      const Placement place = randomPlace(random);
+      const Transform t = transformOf(place);
+      QVERIFY(distance(t({0, 0}), place.at) < 1e-9);
+      QVERIFY(std::abs(std::abs(t.determinant()) - place.scale_x * place.scale_y) < 1e-9);
+      QCOMPARE(t.determinant() < 0, place.mirrored);
+      // the piece's own x axis comes to lie at the turn, or opposite where it is mirrored
+      const Point x = t.turn({1, 0});
+      const double angle = degrees(std::atan2(x.y, x.x));
+      const double want = wrapDegrees(place.turn_deg + (place.mirrored ? 180 : 0));
+      QVERIFY(std::abs(wrapDegrees(angle - want)) < 1e-6);
+    }
+  }
+  void mirroringTwiceIsNothing() {
+    std::mt19937 random = testing::seeded(152);
+    Piece piece = pieceOf(testing::wander(random, 200, 30), 1, "a");
+    const Pattern before = laidOut(piece);
+    for (int k = 0; k < 2; ++k) piece.place.mirrored = !piece.place.mirrored;
+    QVERIFY(laidOut(piece) == before);
+  }
+  void layingOutKeepsEveryStitch() {
+    std::mt19937 random = testing::seeded(153);
+    std::vector<Piece> pieces;
+    size_t stitches = 0;
+    double length_mm = 0;
+    for (int i = 0; i < 6; ++i) {
+      pieces.push_back(pieceOf(testing::wander(random, 300, 40), i + 1, i % 2 ? "reed" : "heron"));
+      Placement place = randomPlace(random);
+      place.scale_y = place.scale_x;
+      pieces.back().place = place;
+      length_mm += testing::sewnLength(*pieces.back().stitches) * place.scale_x;
+      for (const Stitch& s : pieces.back().stitches->stitches) stitches += s.op == Op::Stitch;
+    }
+    const Pattern all = laidOut(pieces);
+    size_t laid = 0;
+    for (const Stitch& s : all.stitches) laid += s.op == Op::Stitch;
+    QCOMPARE(laid, stitches);
+    QVERIFY(std::abs(testing::sewnLength(all) - length_mm) < 1e-6 * length_mm);
+    QCOMPARE(all.pieces.size(), size_t{7});  // the unnamed one, and six with names of their own
+  }
+  void boundsAgreeWithTheLaidOutThread() {
+    std::mt19937 random = testing::seeded(154);
+    for (int i = 0; i < 40; ++i) {
+      Piece piece = pieceOf(testing::wander(random, 150, 30), 1, "a");
+      piece.place = randomPlace(random);
+      const Box direct = boundsOf(piece), laid = threadBounds(laidOut(piece));
+      QVERIFY(std::abs(direct.left - laid.left) < 1e-9 &&
+              std::abs(direct.bottom - laid.bottom) < 1e-9);
+    }
+  }
+  void centringMovesTheMiddleToTheCross() {
+    Pattern p = testing::patternFrom("jump 10,20 stitch 30,60");
+    QCOMPARE(centre(p), (Point{20, 40}));
+    QCOMPARE(threadBounds(p), (Box{-10, -20, 10, 20}));
+    Pattern none;
+    QCOMPARE(centre(none), (Point{0, 0}));
+  }
+  void intendedPlacePutsTheFieldsMiddleAtTheHoopsOrigin() {
+    for (int turn : {0, 90}) {
+      const Hooping h = hoopingAt({37, -21}, 200, 140, turn);
+      const Transform t = intendedPlace(h);
+      QVERIFY(distance(t({37, -21}), {0, 0}) < 1e-9);
+      for (int corner = 0; corner < 4; ++corner) {
+        const Point p = t(h.field.corner(corner));
+        QVERIFY(std::abs(std::abs(p.x) - 100) < 1e-9 && std::abs(std::abs(p.y) - 70) < 1e-9);
+      }
+    }
+  }
+  void expectedMarksSufficeForAFit() {
+    std::mt19937 random = testing::seeded(155);
+    for (int i = 0; i < 100; ++i) {
+      Hooping h = hoopingAt({between(random, -300, 300), between(random, -300, 300)}, 200, 140,
+                            i % 2 == 0 ? 0 : 90);
+      if (i % 3 == 0) h.marks.push_back({"M1", "cross", h.field.centre() + Point{20, 20}});
+      const std::vector<Mark> marks = expectedMarks(h);
+      QVERIFY(marks.size() >= 3 && marks.size() <= 8);
+      const Fit fit = fitMarks(marks, FitKind::Rigid);
+      QVERIFY(fit.rms_mm < 1e-6);
+      for (const Mark& m : marks) QVERIFY(h.field.contains(m.layout));
+    }
+  }
+  void theProofReadsLetterByLetter() {
+    Job job;
+    job.brief.order_text = "Quillfen Hide";
+    Piece text;
+    text.source = TextSource{"QUILLFEN HIDE"};
+    text.stitches = std::make_shared<const Pattern>();
+    job.pieces = {text};
+    QVERIFY(proofOf(job).find("letter 2") != std::string::npos);  // wrong case
+    std::get<TextSource>(job.pieces[0].source).text = "Quillfen  Hide";
+    QCOMPARE(proofOf(job), std::string());  // spaces aside
+    std::get<TextSource>(job.pieces[0].source).text = "Quilfen Hide";
+    QVERIFY(proofOf(job).find("letter 5") != std::string::npos);  // a missing letter
+    std::get<TextSource>(job.pieces[0].source).text = "Quillfen Hidee";
+    QVERIFY(proofOf(job).find("nothing more") != std::string::npos);  // a doubled one
+  }
+  void theProofJoinsLinesInSewingOrder() {
+    Job job;
+    job.brief.order_text = "MARSH\nWARDEN";
+    for (const char* line : {"MARSH", "WARDEN"}) {
+      Piece text;
+      text.source = TextSource{line};
+      text.stitches = std::make_shared<const Pattern>();
+      job.pieces.push_back(text);
+    }
+    QCOMPARE(proofOf(job), std::string());
+    std::swap(job.pieces[0], job.pieces[1]);
+    QVERIFY(!proofOf(job).empty());
+  }
+  void thePrintChangesWithTheStitches() {
+    std::mt19937 random = testing::seeded(156);
+    Pattern p = testing::wander(random, 300, 40);
+    const size_t before = printOf(p);
+    QCOMPARE(printOf(p), before);
+    p.stitches[100].at.x += 0.01;
+    QVERIFY(printOf(p) != before);
+    p.stitches[100].at.x -= 0.01;
+    p.stitches[7].op = p.stitches[7].op == Op::Trim ? Op::Stop : Op::Trim;
+    QVERIFY(printOf(p) != before);
+  }
+  void progressAndMarksAreMadeOnDemand() {
+    Job job;
+    QVERIFY(!marksFor(const_cast<const Job&>(job), 2));
+    marksFor(job, 2).tolerance_mm = 0.3;
+    QCOMPARE(marksFor(const_cast<const Job&>(job), 2)->tolerance_mm, 0.3);
+    progressFor(job, 3).row = 9;
+    QCOMPARE(progressFor(job, 3).row, size_t{9});
+    QCOMPARE(job.progress.size(), size_t{1});
+  }
+};
+
+QTEST_APPLESS_MAIN(TestLayout)
+#include "test_layout.moc"
