@@ -1,0 +1,151 @@
+#include <QtTest>
+
+#include "error.h"
+#include "job_codec.h"
+#include "random_pattern.h"
+
+using namespace rt;
+using testing::between;
+
+namespace {
+
+std::string word(std::mt19937& random) {
+  static const std::vector<std::string> kWords{"heron", "reed \"bed\"", "ünïcode — ✓", "",
+                                               "a\nb",  "{json}",       "'); DROP"};
+  return kWords[random() % kWords.size()];
+}
+
+}  // namespace
+
+class TestCodec : public QObject {
+  Q_OBJECT
+ private slots:
+  void briefsComeBack() {
+    std::mt19937 random = testing::seeded(181);
+    for (int i = 0; i < 100; ++i) {
+      Brief b{word(random),
+              word(random),
+              word(random),
+              i % 2 ? Holding::Floated : Holding::Hooped,
+              word(random),
+              i % 3 == 0,
+              between(random, 1, 900),
+              between(random, 1, 900),
+              between(random, -90, 90),
+              i % 5 == 0};
+      QVERIFY(briefFrom(briefJson(b)) == b);
+    }
+  }
+  void placementsKeepEveryBit() {
+    std::mt19937 random = testing::seeded(182);
+    for (int i = 0; i < 200; ++i) {
+      const Placement p{{between(random, -1e3, 1e3), between(random, -1e-3, 1e-3)},
+                        between(random, -180, 180),
+                        between(random, 1e-3, 50),
+                        between(random, 1e-3, 50),
+                        i % 2 == 0};
+      QVERIFY(placementFrom(placementJson(p)) == p);
+    }
+  }
+  void sourcesComeBackWhateverTheyAre() {
+    std::mt19937 random = testing::seeded(183);
+    for (int i = 0; i < 60; ++i) {
+      PieceSource source;
+      if (i % 3 == 0) source = StitchSource{word(random)};
+      if (i % 3 == 1) {
+        ArtworkSource a;
+        a.file = word(random);
+        a.svg = "<svg>" + word(random) + "</svg>";
+        a.width_mm = between(random, 0, 300);
+        if (i % 2) a.angle_deg = between(random, 0, 180);
+        a.underlay = static_cast<Underlay>(random() % 3);
+        source = a;
+      }
+      if (i % 3 == 2) {
+        TextSource t;
+        t.text = word(random);
+        t.height_mm = between(random, 5, 50);
+        t.arc_radius_mm = between(random, 0, 300);
+        t.arc_side = i % 2 ? ArcSide::Inside : ArcSide::Outside;
+        t.colour.rgb = random() & 0xffffff;
+        source = t;
+      }
+      QVERIFY(sourceFrom(sourceJson(source)) == source);
+    }
+  }
+  void theRestComesBack() {
+    Job job;
+    job.zones = {{"zip", ZoneKind::KeepOut, {{0, 0}, {1.25, 0}, {1, 1}}, 1, 0},
+                 {"seam", ZoneKind::Thick, {{2, 2}, {3, 2}, {3, 3}}, 3, 4.5}};
+    job.plan_settings = {"160x120", 12.5, true, TieStyle::Chain};
+    job.alignments = {{2, 0.4, {{"A", {1, 2}, {3, 4}, 0.15}, {"B", {5, 6}, {7, 8}, 0.3}}}};
+    job.progress = {{1, 900, true}, {2, 17, false}};
+    job.overruled = "because";
+    job.next_piece_id = 12;
+    Job back;
+    readRest(restJson(job), back);
+    QVERIFY(back == job);
+  }
+  void patternsKeepEveryBit() {
+    std::mt19937 random = testing::seeded(184);
+    for (int i = 0; i < 20; ++i) {
+      Pattern p = testing::wander(random, 400, 77);
+      p.title = word(random);
+      p.pieces.push_back(word(random));
+      for (Stitch& s : p.stitches)
+        s.kind = static_cast<Kind>(random() % 8), s.block = static_cast<uint32_t>(random());
+      QVERIFY(patternFrom(patternBytes(p)) == p);
+    }
+    QVERIFY(patternFrom(patternBytes({})) == Pattern{});
+  }
+  void plansComeBack() {
+    std::mt19937 random = testing::seeded(185);
+    HoopingPlan plan;
+    plan.lower_bound = 2;
+    plan.cut_stitches = 31;
+    plan.worst_seam_error_mm = 0.27;
+    plan.crossings = {"border", "heron"};
+    plan.warnings = {"mark M1 …"};
+    plan.seams = {{1, 2, {3, 4}, 0.25}};
+    for (int i = 1; i <= 2; ++i) {
+      Hooping h;
+      h.index = i;
+      h.hoop_id = "field-200x140";
+      h.turn_deg = i == 2 ? 90 : 0;
+      h.field = {-1.5, -2, 198.5, 138};
+      h.pattern = testing::wander(random, 100, 50);
+      h.stitches = 92;
+      h.thread_mm = 451.25;
+      h.marks = {{"M1", "cross", {7, 8}}};
+      h.predicted_error_mm = 0.31;
+      plan.hoopings.push_back(h);
+    }
+    QVERIFY(planFrom(planBytes(plan)) == plan);
+  }
+  void damagedBytesAreRefused() {
+    std::mt19937 random = testing::seeded(186);
+    const QByteArray good = qUncompress(patternBytes(testing::wander(random, 200, 50)));
+    int refused = 0;
+    for (int i = 0; i < 200; ++i) {
+      QByteArray bad = good;
+      if (i % 4 == 0)
+        bad.truncate(static_cast<qsizetype>(random() % static_cast<unsigned>(bad.size())));
+      for (int k = 0; k < 5 && !bad.isEmpty(); ++k)
+        bad[static_cast<qsizetype>(random() % static_cast<unsigned>(bad.size()))] =
+            static_cast<char>(random());
+      try {
+        const Pattern p = patternFrom(qCompress(bad));
+        for (const Stitch& s : p.stitches)
+          QVERIFY(s.thread < p.threads.size() && s.piece < p.pieces.size());
+      } catch (const Error&) {
+        ++refused;
+      }
+    }
+    QVERIFY(refused > 50);
+    QVERIFY_EXCEPTION_THROWN(patternFrom("not compressed"), Error);
+    QVERIFY_EXCEPTION_THROWN(briefFrom("{"), Error);
+  }
+};
+
+QTEST_APPLESS_MAIN(TestCodec)
+#include "test_codec.moc"
