@@ -24,6 +24,11 @@ Server::Server(QObject* parent) : QObject(parent) {
   timer_.setInterval(kTick_ms);
 }
 
+Server::~Server() {
+  // the client goes down with the listener, after the timer: it must not call back
+  if (client_) client_->disconnect(this);
+}
+
 bool Server::listen() {
   return tcp_.listen(QHostAddress::LocalHost, 0);
 }

@@ -16,6 +16,7 @@ class Server : public QObject {
   Q_OBJECT
  public:
   explicit Server(QObject* parent = nullptr);
+  ~Server() override;
   bool listen();
   quint16 port() const { return tcp_.serverPort(); }
   QString key() const { return key_; }

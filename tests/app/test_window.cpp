@@ -179,6 +179,7 @@ class TestWindow : public QObject {
     QVERIFY(now <= severity);
     desk_->undo().undo();
     QVERIFY(desk_->job() == before);
+    desk_->settle();
     type("overruleReason", "trial on scrap webbing");
     for (QPushButton* b : window_->findChildren<QPushButton*>())
       if (b->isVisible() && b->accessibleName() == "Overrule") QTest::mouseClick(b, Qt::LeftButton);
