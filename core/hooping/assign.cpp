@@ -187,15 +187,18 @@ class Assigner {
       under_[static_cast<size_t>(high)].push_back(low);
   }
 
-  /// Hoopings that sew something of the block inside `near`.
-  std::vector<int> partsOf(size_t block, const Box& near) const {
+  /// Fields that sew something of the block where `over` lies. What is cut does not depend on the
+  /// order of hoopings, so it is looked up once.
+  std::vector<int> partsOf(size_t block, size_t over) {
     if (home_[block] >= 0) return {home_[block]};
-    std::vector<int> out;
+    const auto [it, fresh] = parts_.try_emplace({block, over});
+    if (!fresh) return it->second;
+    const Box near = blocks_[over].bounds.grown(1);
     for (size_t row = blocks_[block].first; row < blocks_[block].last; ++row)
       if (label_[row] >= 0 && near.contains(pattern_.stitches[row].at) &&
-          std::find(out.begin(), out.end(), label_[row]) == out.end())
-        out.push_back(label_[row]);
-    return out;
+          std::find(it->second.begin(), it->second.end(), label_[row]) == it->second.end())
+        it->second.push_back(label_[row]);
+    return it->second;
   }
 
   /// Gives every whole block a home under this order; counts overlaps that come out reversed.
@@ -209,11 +212,10 @@ class Assigner {
     for (size_t b = 0; b < blocks_.size(); ++b) {
       int earliest = 0;
       for (int low : under_[b])
-        for (int part : partsOf(static_cast<size_t>(low), blocks_[b].bounds.grown(1)))
+        for (int part : partsOf(static_cast<size_t>(low), b))
           earliest = std::max(earliest, position[static_cast<size_t>(part)]);
       if (holders_[b].empty()) {
-        for (int part : partsOf(b, blocks_[b].bounds))
-          reversed += position[static_cast<size_t>(part)] < earliest;
+        for (int part : partsOf(b, b)) reversed += position[static_cast<size_t>(part)] < earliest;
         continue;
       }
       home_[b] = choose(b, earliest, position, ofPiece[blocks_[b].piece]);
@@ -311,6 +313,7 @@ class Assigner {
   std::vector<int> home_;                  // per block, of whole ones
   std::vector<std::vector<int>> holders_;  // per block
   std::vector<std::vector<int>> under_;    // per block, earlier blocks that it lies on
+  std::map<std::pair<size_t, size_t>, std::vector<int>> parts_;  // of cut blocks, by what lies over
   Assignment out_;
 };
 

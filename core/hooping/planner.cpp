@@ -14,6 +14,7 @@ namespace {
 
 constexpr double kInterlock_mm = 1.0;  // how far both sides of a cut sew into one another
 constexpr double kTie_mm = 0.6;
+constexpr int kMostHoopings = 100;
 constexpr double kEdgeRoom_mm =
     4.0;                          // kept between sewing and the field's edge where there is slack
 constexpr int kCellsAcross = 14;  // pieces a field's short side is divided in for cuts
@@ -321,9 +322,15 @@ class Planner {
     plan_.lower_bound = std::max(1, leastFields(units.bare(), sizes_));
     Box all;
     for (const Block& b : blocks_) all.add(b.bounds);
+    requireBounded(all);
     std::vector<Box> chosen;
     for (Grain grain : {Grain::Pieces, Grain::Blocks, Grain::Stitches}) {
       std::vector<Box> boxes = units.at(grain);
+      for (const Box& box : boxes)
+        if (!fitsAny(box, sizes_))
+          throw Error("a stitch near (" + formatNumber(box.centre().x, 1) + ", " +
+                          formatNumber(box.centre().y, 1) + ") mm is longer than the field",
+                      "layout", "take a larger hoop, or split the stitch");
       const Cover cover = coverBoxes(boxes, sizes_, options_.most_nodes);
       if (!fields_.empty() && cover.fields.size() >= fields_.size()) continue;
       fields_ = cover.fields;
@@ -335,6 +342,20 @@ class Planner {
           Box::around(all.centre(), fields_[0].size.width_mm, fields_[0].size.height_mm);
     else
       drawTogether(fields_, chosen, all.centre());
+  }
+
+  /// Refuses layouts that no one would hoop, before any search begins.
+  void requireBounded(const Box& all) const {
+    double width = 0, height = 0;
+    for (const FieldSize& s : sizes_) {
+      width = std::max(width, s.width_mm);
+      height = std::max(height, s.height_mm);
+    }
+    if (std::ceil(all.width() / width) * std::ceil(all.height() / height) > kMostHoopings)
+      throw Error("a layout of " + formatNumber(all.width(), 0) + " x " +
+                      formatNumber(all.height(), 0) + " mm would take over " +
+                      std::to_string(kMostHoopings) + " hoopings",
+                  "layout", "take a larger hoop, or check the layout's size");
   }
 
   void makeHoopings(const Assignment& assignment) {

@@ -183,6 +183,15 @@ class TestHooping : public QObject {
       QVERIFY(leastFields(units, sizes) <= best);
     }
   }
+  void stitchesLongerThanTheFieldAreNamed() {
+    const Pattern p = testing::patternFrom("jump 0,0 stitch 4,0 stitch 300,0 stitch 304,0");
+    QVERIFY_EXCEPTION_THROWN(planHoopings(p, {{hoop(100, 100)}}), Error);
+  }
+  void layoutsBeyondReasonAreRefusedAtOnce() {
+    const Pattern p =
+        testing::patternFrom("jump 0,0 stitch 4,0 trim jump 90000,90000 stitch 90004,90000");
+    QVERIFY_EXCEPTION_THROWN(planHoopings(p, {{hoop(100, 100)}}), Error);
+  }
   void badRequestsAreNamed() {
     const Pattern p = testing::patternFrom("jump 0,0 stitch 4,0");
     QVERIFY_EXCEPTION_THROWN(planHoopings(p, {}), Error);
