@@ -262,12 +262,10 @@ class TestParts : public QObject {
       QPainter p(&image);
       look::drawState(p, QRectF(2, 2, 28, 28), state);
       p.end();
-      const QImage shape = image.convertToFormat(QImage::Format_Alpha8);  // colour left out
-      // ring and half-filled ring differ inside; the others in outline: compare grey as well
+      // without colour: told apart by shape and lightness alone
       const QImage grey = image.convertToFormat(QImage::Format_Grayscale8);
       for (const QImage& other : seen) QVERIFY(other != grey);
       seen.push_back(grey);
-      QVERIFY(!shape.isNull());
     }
   }
   void durationsReadLikeAWatch() {
