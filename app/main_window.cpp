@@ -159,7 +159,10 @@ void MainWindow::buildActions() {
            [this, i] { go(static_cast<Station>(i)); });
   action(tr("Find anything"), QKeySequence(tr("Ctrl+K")), [this] { field_->open(); });
   action(tr("Undo"), QKeySequence::Undo, [this] { desk_.undo().undo(); });
-  action(tr("Redo"), QKeySequence::Redo, [this] { desk_.undo().redo(); });
+  // platforms differ over this one; both usual chords work everywhere
+  action(tr("Redo"), QKeySequence::Redo, [this] {
+    desk_.undo().redo();
+  })->setShortcuts({QKeySequence(tr("Ctrl+Shift+Z")), QKeySequence(tr("Ctrl+Y"))});
   action(tr("Save"), QKeySequence::Save, [this] { save(); });
   action(tr("Save as …"), QKeySequence::SaveAs, [this] { saveAs(); });
   action(tr("Open a job …"), QKeySequence::Open, [this] {

@@ -17,18 +17,9 @@ const Pattern& sample(size_t stitches) {
   return p;
 }
 
-Box boundsOfThread(const Pattern& p) {
-  Box box;
-  forEachSegment(p, [&](Point a, Point b, size_t) {
-    box.add(a);
-    box.add(b);
-  });
-  return box;
-}
-
 void densityMap(benchmark::State& state) {
   const Pattern& p = sample(static_cast<size_t>(state.range(0)));
-  const Frame frame = frameFor(boundsOfThread(p), 0.25);
+  const Frame frame = frameFor(threadBounds(p), 0.25);
   for (auto _ : state) {
     DensityMap map(frame.lattice);
     map.add(p);
@@ -38,7 +29,7 @@ void densityMap(benchmark::State& state) {
 
 void drawAndFilter(benchmark::State& state) {
   const Pattern& p = sample(static_cast<size_t>(state.range(0)));
-  const Frame frame = frameFor(boundsOfThread(p), 0.25);
+  const Frame frame = frameFor(threadBounds(p), 0.25);
   for (auto _ : state) {
     cv::Mat sum =
         cv::Mat::zeros(static_cast<int>(frame.rows), static_cast<int>(frame.columns), CV_16U);

@@ -21,9 +21,13 @@ void addDigitise(CLI::App& app, Session& session);
 void addFaces(CLI::App& app, Session& session);
 void addLetter(CLI::App& app, Session& session);
 void addArc(CLI::App& app, Session& session);
+void addOrder(CLI::App& app, Session& session);
 void addPlan(CLI::App& app, Session& session);
 void addAlign(CLI::App& app, Session& session);
 void addTemplate(CLI::App& app, Session& session);
+
+/// A stitch file of either kind; its warnings go to standard error. Throws Error.
+Pattern readPattern(const std::string& file);
 
 /// A command with `--json` and help in the house's words.
 CLI::App* command(CLI::App& app, Session& session, const std::string& name,

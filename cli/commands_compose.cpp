@@ -69,7 +69,7 @@ Json digitise(const DigitiseWords& words, const Session& session) {
 
 Json faces(const Session& session) {
   Json list = Json::array();
-  for (const StrokeFace& f : listFaces(session.data))
+  for (const Face& f : listFaces(session.data))
     list.push_back({{"id", f.id},
                     {"name", f.name},
                     {"style", f.style},

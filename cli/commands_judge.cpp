@@ -15,16 +15,6 @@
 namespace rt::cli {
 namespace {
 
-void warnOnError(const std::vector<std::string>& warnings) {
-  for (const std::string& w : warnings) std::fprintf(stderr, "warning: %s\n", w.c_str());
-}
-
-Pattern read(const std::string& file) {
-  ReadResult result = readStitchFile(file);
-  warnOnError(result.warnings);
-  return std::move(result.pattern);
-}
-
 struct DensityWords {
   std::string file, fabric = "woven-cotton", zones, map, png;
   double scale = 1, cell = 0.25;
@@ -72,7 +62,7 @@ Json density(const DensityWords& words, const Session& session) {
                 "give a scale over 0 and up to 100");
   const std::vector<Zone> zones =
       words.zones.empty() ? std::vector<Zone>{} : readZones(words.zones);
-  Pattern pattern = read(words.file);
+  Pattern pattern = readPattern(words.file);
   if (words.scale != 1)
     pattern = transformed(std::move(pattern), Transform::scaling(words.scale, words.scale));
   const Weighing w = weigh(pattern, fabric, zones, words.cell);
@@ -121,7 +111,7 @@ double factor(const std::string& typed, double now, const char* what) {
 
 Json resize(const ResizeWords& words, const Session& session) {
   const ShopData shop = readShopData(session.data);
-  const Pattern pattern = read(words.file);
+  const Pattern pattern = readPattern(words.file);
   const Box bounds = statisticsOf(pattern, shop.time).bounds;
   double scale = words.scale;
   if (!words.width.empty()) scale = factor(words.width, bounds.width(), "width");
@@ -151,7 +141,9 @@ void addInfo(CLI::App& app, Session& session) {
   auto file = std::make_shared<std::string>();
   c->add_option("FILE", *file, "Stitch list or stitch drawing")->required();
   c->callback([&session, file] {
-    session.run = [&session, file] { return infoOf(read(*file), readShopData(session.data)); };
+    session.run = [&session, file] {
+      return infoOf(readPattern(*file), readShopData(session.data));
+    };
   });
 }
 

@@ -11,12 +11,6 @@
 namespace rt::cli {
 namespace {
 
-Pattern read(const std::string& file) {
-  ReadResult result = readStitchFile(file);
-  for (const std::string& w : result.warnings) std::fprintf(stderr, "warning: %s\n", w.c_str());
-  return std::move(result.pattern);
-}
-
 struct PlanWords {
   std::string file, out, style = "star";
   std::vector<std::string> hoops;
@@ -31,7 +25,7 @@ Json planCommand(const PlanWords& words, const Session& session) {
   options.overlap_mm = words.overlap;
   options.turn = words.turn;
   options.style = words.style == "chain" ? TieStyle::Chain : TieStyle::Star;
-  const HoopingPlan plan = planHoopings(read(words.file), options);
+  const HoopingPlan plan = planHoopings(readPattern(words.file), options);
   namespace fs = std::filesystem;
   std::error_code problem;
   fs::create_directories(words.out, problem);
@@ -90,7 +84,7 @@ struct TemplateWords {
 };
 
 Json templateCommand(const TemplateWords& words) {
-  const Pattern pattern = read(words.file);
+  const Pattern pattern = readPattern(words.file);
   TemplateOptions o;
   o.paper = words.paper == "A3" ? Paper::A3 : words.paper == "Letter" ? Paper::Letter : Paper::A4;
   o.mirror = words.mirror;

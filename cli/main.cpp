@@ -6,6 +6,7 @@
 #include "commands.h"
 #include "data_folder.h"
 #include "error.h"
+#include "stitch_file.h"
 
 namespace rt::cli {
 
@@ -14,6 +15,12 @@ CLI::App* command(CLI::App& app, Session& session, const std::string& name,
   CLI::App* c = app.add_subcommand(name, what);
   c->add_flag("--json", session.as_json, "Answer with one JSON object");
   return c;
+}
+
+Pattern readPattern(const std::string& file) {
+  ReadResult result = readStitchFile(file);
+  for (const std::string& w : result.warnings) std::fprintf(stderr, "warning: %s\n", w.c_str());
+  return std::move(result.pattern);
 }
 
 namespace {
@@ -31,7 +38,7 @@ int run(int argc, char** argv) {
   app.require_subcommand(1);
   Session session;
   for (auto* add : {addInfo, addDensity, addResize, addDigitise, addFaces, addLetter, addArc,
-                    addPlan, addAlign, addTemplate})
+                    addOrder, addPlan, addAlign, addTemplate})
     add(app, session);
   try {
     app.parse(argc, argv);

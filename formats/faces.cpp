@@ -5,15 +5,15 @@
 #include "error.h"
 #include "file_io.h"
 #include "json_reading.h"
-#include "letter.h"
+#include "outline_face.h"
 
 namespace rt {
 
-std::vector<StrokeFace> listFaces(const std::filesystem::path& data_folder) {
+std::vector<Face> listFaces(const std::filesystem::path& data_folder) {
   const Json root = readJson(data_folder / "faces" / "faces.json");
-  std::vector<StrokeFace> out;
+  std::vector<Face> out;
   for (const Json& f : member(root, "faces", "faces.json")) {
-    StrokeFace face;
+    Face face;
     face.id = textIn(f, "id", "faces.json");
     const std::string where = "faces.json face " + face.id;
     face.name = textIn(f, "name", where);
@@ -23,19 +23,24 @@ std::vector<StrokeFace> listFaces(const std::filesystem::path& data_folder) {
     face.joins = member(f, "joins", where).get<bool>();
     face.min_height_mm = numberIn(f, "min_height_mm", where);
     face.max_height_mm = numberIn(f, "max_height_mm", where);
-    face.weight = numberIn(f, "weight", where);
-    face.least_width_mm = numberIn(f, "least_width_mm", where);
+    if (f.contains("weight")) {
+      face.weight = numberIn(f, "weight", where);
+      face.least_width_mm = numberIn(f, "least_width_mm", where);
+    }
     out.push_back(std::move(face));
   }
   return out;
 }
 
-StrokeFace loadFace(const std::filesystem::path& data_folder, const std::string& id) {
+Face loadFace(const std::filesystem::path& data_folder, const std::string& id) {
   std::string known;
-  for (StrokeFace& face : listFaces(data_folder)) {
+  for (Face& face : listFaces(data_folder)) {
     if (face.id == id) {
       const std::filesystem::path file = data_folder / face.file;
-      face.glyphs = parseHershey(readFile(file), file.string());
+      if (file.extension() == ".jhf")
+        face.glyphs = parseHershey(readFile(file), file.string());
+      else
+        face.outlines = openOutlines(file);
       return face;
     }
     known += (known.empty() ? "" : ", ") + face.id;

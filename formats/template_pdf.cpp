@@ -32,15 +32,6 @@ Sheet sheetOf(Paper paper) {
   return {210, 297};
 }
 
-Box sewnBounds(const Pattern& pattern) {
-  Box box;
-  forEachSegment(pattern, [&](Point a, Point b, size_t) {
-    box.add(a);
-    box.add(b);
-  });
-  return box;
-}
-
 cairo_status_t collect(void* closure, const unsigned char* data, unsigned length) {
   static_cast<std::string*>(closure)->append(reinterpret_cast<const char*>(data), length);
   return CAIRO_STATUS_SUCCESS;
@@ -272,7 +263,7 @@ Pattern shown(const Pattern& pattern, const TemplateOptions& options) {
 }  // namespace
 
 TemplateResult planTemplate(const Pattern& pattern, const TemplateOptions& options) {
-  const Box box = sewnBounds(shown(pattern, options));
+  const Box box = threadBounds(shown(pattern, options));
   if (box.empty())
     throw Error("there is nothing to print", "layout", "put at least one piece on the cloth");
   const Tiling tiling(box, options);
@@ -293,7 +284,7 @@ TemplateResult writeTemplate(const Pattern& pattern, const TemplateOptions& opti
                              const std::filesystem::path& path) {
   TemplateResult out = planTemplate(pattern, options);
   const Pattern laid = shown(pattern, options);
-  const Tiling tiling(sewnBounds(laid), options);
+  const Tiling tiling(threadBounds(laid), options);
   writeFile(path, Printer(laid, options, tiling).run());
   return out;
 }

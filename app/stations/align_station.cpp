@@ -107,7 +107,7 @@ void AlignStation::refresh() {
     auto* y = new QLineEdit(typed ? QString::number(typed->hoop.y, 'f', 2) : QString());
     x->setPlaceholderText(QString::number(m.hoop.x, 'f', 1));
     y->setPlaceholderText(QString::number(m.hoop.y, 'f', 1));
-    const QString id = QString::fromStdString(m.id).left(1);
+    const QString id = QString::fromStdString(m.id);
     x->setObjectName("needleX" + id);
     y->setObjectName("needleY" + id);
     x->setAccessibleName(tr("Mark %1, right").arg(id));

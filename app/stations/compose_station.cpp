@@ -111,7 +111,7 @@ void ComposeStation::buildLettering() {
   box->setSpacing(8);
   box->addWidget(heading(tr("Lettering")));
   box->addWidget(labelled(tr("Text"), text_));
-  for (const StrokeFace& f : listFaces(desk_.bench().data))
+  for (const Face& f : listFaces(desk_.bench().data))
     face_->addItem(QString::fromStdString(f.name), QString::fromStdString(f.id));
   curve_->addItems({tr("Straight"), tr("Arc, heads out"), tr("Arc, heads in")});
   box->addWidget(pair(labelled(tr("Face"), face_), labelled(tr("Baseline"), curve_)));

@@ -10,8 +10,6 @@
 namespace rt {
 namespace {
 
-constexpr double kShortStitch_mm = 0.4;
-constexpr double kLongStitch_mm = 12.0;
 constexpr double kShortShare = 0.03;  // up to this part of short stitches is ordinary
 constexpr double kMostScale = 4.0;
 
@@ -92,21 +90,21 @@ std::vector<Finding> regionFindings(const Pattern& pattern, const DensityMap& ma
 
 void addLengthFindings(const Pattern& pattern, std::vector<Finding>& findings) {
   Finding shorts{
-      FindingKind::ShortStitches, Verdict::Check, {}, {}, 0, 0, kShortStitch_mm, {}, {}, {}};
+      FindingKind::ShortStitches, Verdict::Check, {}, {}, 0, 0, kShortestStitch_mm, {}, {}, {}};
   Finding longs{
-      FindingKind::LongStitches, Verdict::Check, {}, {}, 0, 0, kLongStitch_mm, {}, {}, {}};
+      FindingKind::LongStitches, Verdict::Check, {}, {}, 0, 0, kLongestStitch_mm, {}, {}, {}};
   size_t sewn = 0, shortCount = 0, longCount = 0;
-  double shortest = kShortStitch_mm;
+  double shortest = kShortestStitch_mm;
   forEachSegment(pattern, [&](Point a, Point b, size_t row) {
     const double mm = distance(a, b);
     if (mm <= 0 || pattern.stitches[row].kind == Kind::Tie) return;
     sewn += 1;
-    if (mm < kShortStitch_mm - 1e-3) {
+    if (mm < kShortestStitch_mm - 1e-3) {
       shortCount += 1;
       shorts.bounds.add(b);
       if (mm < shortest) shortest = mm, shorts.at = b;
     }
-    if (mm > kLongStitch_mm + 1e-3) {
+    if (mm > kLongestStitch_mm + 1e-3) {
       longCount += 1;
       longs.bounds.add(a);
       longs.bounds.add(b);
@@ -182,12 +180,7 @@ DensityReport judge(const Pattern& pattern, const DensityMap& map, const Fabric&
 
 Weighing weigh(const Pattern& pattern, const Fabric& fabric, const std::vector<Zone>& zones,
                double cell_mm) {
-  Box bounds;
-  forEachSegment(pattern, [&](Point a, Point b, size_t) {
-    bounds.add(a);
-    bounds.add(b);
-  });
-  const Frame frame = frameFor(bounds, cell_mm);
+  const Frame frame = frameFor(threadBounds(pattern), cell_mm);
   DensityMap map(frame.lattice);
   map.add(pattern);
   DensityReport report = judge(pattern, map, fabric, zones);

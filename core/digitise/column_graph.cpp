@@ -305,7 +305,7 @@ class Tour {
     if (onward < 0) return;
     used_[static_cast<size_t>(onward)] = true;
     const int there = far(onward, node);
-    run(onward, node);
+    travel(onward, node);  // the way back lays what belongs under the satin
     run(onward, there);
     cover(onward, node);
     visit(there, pathAt + 1);
@@ -315,26 +315,48 @@ class Tour {
     return std::find(onPath_.begin(), onPath_.end(), edge) != onPath_.end();
   }
 
+  static std::vector<Point> reversed(std::vector<Point> line) {
+    std::reverse(line.begin(), line.end());
+    return line;
+  }
+
   std::vector<Point> lineFrom(int edge, int node) const {
     const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
-    std::vector<Point> line = smoothed(e.line, 0.5);
+    std::vector<Point> line = e.width_mm > 0 ? e.line : smoothed(e.line, 0.5);
     if (e.from != node) std::reverse(line.begin(), line.end());
     return line;
   }
 
-  void run(int edge, int node) {
+  void travel(int edge, int node) {
     runAlong(strand_, lineFrom(edge, node), how_.run_step_mm, Kind::Underlay);
+  }
+
+  void run(int edge, int node) {
+    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
+    if (!e.under.empty()) {
+      const Kind kind = e.narrow ? Kind::Run : Kind::Underlay;
+      for (Point p : e.from == node ? e.under : reversed(e.under)) strand_.add(p, kind);
+      strand_.add(lineFrom(edge, node).back(), kind);
+      return;
+    }
+    travel(edge, node);
   }
 
   /// Satin from the joint `node` to the edge's other end.
   void cover(int edge, int node) {
     const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
     std::vector<Point> line = lineFrom(edge, node);
+    const bool forward = e.from == node;
+    if (e.width_mm > 0) {
+      const Kind kind = e.narrow ? Kind::Run : Kind::Satin;
+      for (Point p : forward ? e.satin : reversed(e.satin)) strand_.add(p, kind);
+      strand_.add(line.back(), kind);
+      return;
+    }
     if (how_.width_mm < how_.least_column_mm) {
       runAlong(strand_, line, how_.run_step_mm * 0.8, Kind::Run);
       return;
     }
-    const bool forward = e.from == node;
     const std::vector<Point> whole = extended(line, forward ? e.reach_from_mm : e.reach_to_mm,
                                               forward ? e.reach_to_mm : e.reach_from_mm);
     strand_.add(satinAlong(whole, how_.width_mm, how_.satin));

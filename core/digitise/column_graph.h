@@ -11,6 +11,11 @@ struct ColumnEdge {
   std::vector<Point> line;  ///< Centre line, from joint to joint.
   double reach_from_mm = 0,
          reach_to_mm = 0;  ///< How far the satin goes past each joint (below 0: short of it).
+  /// Columns of varying width bring their own needle points, from joint to joint: the satin, and
+  /// the way out under it. Both empty: satin of the sewing's one width.
+  std::vector<Point> satin, under;
+  double width_mm = 0;  ///< Mean width of such a column; 0: the sewing's.
+  bool narrow = false;  ///< Too narrow for satin: `under` and `satin` are two runs side by side.
 };
 
 /// Joints and the columns between them.

@@ -34,9 +34,10 @@ class Tangents {
   std::vector<double> along_;
 };
 
-/// Adds a stitch across the column, with points in between where it would be too long. The places
-/// of the points vary from stitch to stitch so that no line of holes shows.
+}  // namespace
+
 void addAcross(Strand& strand, Point to, int rung, double split_over_mm) {
+  if (strand.empty()) return strand.add(to, Kind::Satin);
   const Point from = strand.exit();
   const double mm = distance(from, to);
   if (mm > split_over_mm) {
@@ -48,8 +49,6 @@ void addAcross(Strand& strand, Point to, int rung, double split_over_mm) {
   strand.add(to, Kind::Satin);
 }
 
-}  // namespace
-
 Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptions& options) {
   Strand strand;
   if (line.size() < 2 || polylineLength(line) <= 0) return strand;
@@ -60,11 +59,7 @@ Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptio
   for (int k = 0; k <= rungs; ++k) {
     const double mm = centre.total() * k / rungs;
     const Point side = quarterTurn(centre.direction(mm)) * (k % 2 == 0 ? -half : half);
-    const Point p = centre.at(mm) + side;
-    if (strand.empty())
-      strand.add(p, Kind::Satin);
-    else
-      addAcross(strand, p, k, options.split_over_mm);
+    addAcross(strand, centre.at(mm) + side, k, options.split_over_mm);
   }
   return strand;
 }

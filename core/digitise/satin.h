@@ -6,10 +6,15 @@
 namespace rt {
 
 struct SatinOptions {
-  double spacing_mm = 0.40;    ///< Along the centre line, between two points on the same edge.
-  double pull_mm = 0.20;       ///< Added to the width in all, half on each side.
-  double split_over_mm = 7.0;  ///< Longer stitches get a point in between.
+  double spacing_mm = 0.40;  ///< Along the centre line, between two points on the same edge.
+  double pull_mm = 0.20;     ///< Added to the width in all, half on each side.
+  double split_over_mm = kSplitSatinOver_mm;  ///< Longer stitches get a point in between.
 };
+
+/// Adds a stitch across a column, with points in between where it would be longer than
+/// `split_over_mm`; their places vary with `rung` so that no line of holes shows. An empty strand
+/// begins at `to`.
+void addAcross(Strand& strand, Point to, int rung, double split_over_mm);
 
 /// Zigzag over the line from its first point to its last, starting and ending at the edges.
 /// `width_mm` is the finished width. The line is taken as smooth: split it at corners first.

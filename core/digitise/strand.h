@@ -10,10 +10,6 @@
 
 namespace rt {
 
-/// Shortest stitch worth making, longest one allowed, and the two-digit rounding of the files, mm.
-inline constexpr double kShortestStitch_mm = 0.4;
-inline constexpr double kLongestStitch_mm = 12.0;
-
 /// Needle points in sewing order; kinds[i] is the kind of the stitch that ends at points[i].
 struct Strand {
   std::vector<Point> points;

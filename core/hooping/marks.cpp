@@ -163,11 +163,7 @@ double fitError(const Hooping& h, Point at, double mark_error_mm) {
 }
 
 double worstCorner(const Hooping& h, double mark_error_mm) {
-  Box sewn;
-  forEachSegment(h.pattern, [&](Point a, Point b, size_t) {
-    sewn.add(a);
-    sewn.add(b);
-  });
+  const Box sewn = threadBounds(h.pattern);
   double worst = 0;
   for (int i = 0; i < 4 && !sewn.empty(); ++i)
     worst = std::max(worst, fitError(h, sewn.corner(i), mark_error_mm));

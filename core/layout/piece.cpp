@@ -49,15 +49,6 @@ Pattern laidOut(const std::vector<Piece>& pieces) {
   return out;
 }
 
-Box threadBounds(const Pattern& pattern) {
-  Box box;
-  forEachSegment(pattern, [&](Point a, Point b, size_t) {
-    box.add(a);
-    box.add(b);
-  });
-  return box;
-}
-
 Box boundsOf(const Piece& piece) {
   Box box;
   const Transform to = transformOf(piece.place);

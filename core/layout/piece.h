@@ -66,7 +66,6 @@ Pattern laidOut(const Piece& piece);
 Pattern laidOut(const std::vector<Piece>& pieces);
 /// Bounds of laid thread in the layout frame.
 Box boundsOf(const Piece& piece);
-Box threadBounds(const Pattern& pattern);
 /// Moves a pattern's thread bounds' centre to (0, 0); gives where it was.
 Point centre(Pattern& pattern);
 

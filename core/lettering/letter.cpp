@@ -1,226 +1,242 @@
 #include "letter.h"
 
 #include <algorithm>
-#include <set>
+#include <cstdio>
 
+#include "area_columns.h"
+#include "baseline.h"
 #include "error.h"
 #include "length.h"
+#include "set_text.h"
+#include "shape.h"
+#include "thread_gap.h"
 
 namespace rt {
 namespace {
 
-constexpr size_t kLongestText = 2000;  // one line of lettering; more is a slip of the paste
-constexpr double kCrowdedGap_mm = 0.5;
+constexpr size_t kLongestText = 2000;  // one lettering; more is a slip of the paste
+constexpr double kSatinUpTo_mm = 9.0;  // letters with wider strokes than this are filled
 
-/// A letter in text coordinates (straight baseline), before any arc.
-struct SetGlyph {
-  char32_t code = 0;
-  double left = 0, right = 0;  // of the advance, mm
-  int word = 0;
-  std::vector<std::vector<Point>> strokes;
-};
-
-class Setter {
- public:
-  Setter(const StrokeFace& face, const LetterOptions& options, std::vector<std::string>& warnings)
-      : face_(face), options_(options), warnings_(warnings) {
-    width_ = std::max(face.weight * options.height_mm, face.least_width_mm);
-    width_ = std::min(width_, options.height_mm / 4);
-    // the skeleton stands inside the letter by half a column, so that the sewn height is the asked
-    // one
-    unit_ = (options.height_mm - width_) / face.cap_units;
-  }
-
-  double width_mm() const { return width_; }
-
-  std::vector<SetGlyph> set(const std::u32string& text) {
-    std::vector<SetGlyph> out;
-    std::set<char32_t> missing;
-    double pen = 0;
-    int word = 0;
-    for (char32_t code : text) {
-      const auto found = face_.glyphs.find(code);
-      if (code == U' ' || code == U'\t' || code == 0xA0) {
-        pen += face_.glyphs.at(U' ').advance() * unit_ + options_.gap_mm;
-        ++word;
-      } else if (found == face_.glyphs.end()) {
-        missing.insert(code);
-      } else {
-        out.push_back(place(code, found->second, pen, word));
-        pen = out.back().right + options_.gap_mm;
-      }
-    }
-    for (char32_t code : missing)
-      warnings_.push_back("the face has no letter \"" + encodeUtf8(code) + "\"; it was left out");
-    centre(out);
-    return out;
-  }
-
- private:
-  SetGlyph place(char32_t code, const StrokeGlyph& glyph, double pen, int word) const {
-    SetGlyph out{code, pen, pen + glyph.advance() * unit_, word, glyph.strokes};
-    for (auto& stroke : out.strokes)
-      for (Point& p : stroke) p = {pen + (p.x - glyph.left) * unit_, p.y * unit_ - width_ / 2};
-    return out;
-  }
-
-  static void centre(std::vector<SetGlyph>& glyphs) {
-    if (glyphs.empty()) return;
-    const double shift = -(glyphs.front().left + glyphs.back().right) / 2;
-    for (SetGlyph& g : glyphs) {
-      g.left += shift;
-      g.right += shift;
-      for (auto& stroke : g.strokes)
-        for (Point& p : stroke) p.x += shift;
-    }
-  }
-
-  const StrokeFace& face_;
-  const LetterOptions& options_;
-  std::vector<std::string>& warnings_;
-  double width_ = 0, unit_ = 0;
-};
-
-/// The baseline: where a straight text coordinate comes to lie.
-class Baseline {
- public:
-  explicit Baseline(const LetterOptions& o)
-      : radius_(o.arc_radius_mm),
-        inside_(o.arc_side == ArcSide::Inside),
-        turn_(Transform::turning(o.turn_deg)),
-        turn_deg_(o.turn_deg) {}
-
-  double angle_deg(double x) const {
-    return radius_ > 0 ? (inside_ ? -1 : 1) * degrees(x / radius_) : 0;
-  }
-  /// Rigid placement of a letter whose advance is centred on `x`.
-  Transform at(double x) const {
-    const double a = angle_deg(x);
-    Point foot{x, 0};
-    if (radius_ > 0) {
-      const double t = radians(a);
-      foot = inside_ ? Point{-radius_ * std::sin(t), -radius_ + radius_ * std::cos(t)}
-                     : Point{radius_ * std::sin(t), radius_ - radius_ * std::cos(t)};
-    }
-    return turn_ * Transform::moving(foot) * Transform::turning(a) * Transform::moving({-x, 0});
-  }
-  /// Bends a point onto the arc: keeps joins of neighbouring letters closed.
-  Point bent(Point p) const { return at(p.x)(p); }
-  double turn_deg() const { return turn_deg_; }
-
- private:
-  double radius_;
-  bool inside_;
-  Transform turn_;
-  double turn_deg_;
-};
-
-void joinNeighbours(std::vector<SetGlyph>& glyphs) {
-  for (size_t i = 0; i + 1 < glyphs.size(); ++i) {
-    if (glyphs[i].word != glyphs[i + 1].word) continue;
-    // the closest pair of stroke points of the two letters is bridged by a stroke of the first
-    double least = INFINITY;
-    Point from, to;
-    for (const auto& a : glyphs[i].strokes)
-      for (Point p : a)
-        for (const auto& b : glyphs[i + 1].strokes)
-          for (Point q : b)
-            if (const double d = distance(p, q); d < least) least = d, from = p, to = q;
-    if (least > kSame_mm && std::isfinite(least)) glyphs[i].strokes.push_back({from, to});
-  }
+void checkOptions(const LetterOptions& o) {
+  if (!(o.height_mm > 0) || !(o.height_mm <= 2000))
+    throw Error("a letter height of " + formatNumber(o.height_mm, 2) + " mm cannot be sewn",
+                "height", "give the cap height in mm, over 0 and up to 2000");
+  if (!std::isfinite(o.gap_mm) || std::abs(o.gap_mm) > 1000)
+    throw Error("a gap of " + formatNumber(o.gap_mm, 2) + " mm cannot be set", "gap",
+                "give up to 1000 mm either way");
 }
 
-double leastDistance(const std::vector<std::pair<Point, Point>>& a,
-                     const std::vector<std::pair<Point, Point>>& b) {
-  double least = INFINITY;
-  for (const auto& [a0, a1] : a)
-    for (const auto& [b0, b1] : b) least = std::min(least, segmentDistance(a0, a1, b0, b1));
-  return least;
+std::vector<std::u32string> linesOf(const std::u32string& text) {
+  std::vector<std::u32string> lines{{}};
+  for (char32_t c : text)
+    if (c == U'\n')
+      lines.emplace_back();
+    else if (c != U'\r')
+      lines.back().push_back(c);
+  return lines;
 }
 
-/// Thread of each letter, from a strand whose points are nearest to it.
-using Segments = std::vector<std::pair<Point, Point>>;
+std::string named(char32_t code) {
+  char hex[16];
+  std::snprintf(hex, sizeof hex, "U+%04X", static_cast<unsigned>(code));
+  return "\"" + encodeUtf8(code) + "\" (" + hex + ")";
+}
 
-Segments segmentsOf(const std::vector<Strand>& strands) {
-  Segments out;
-  for (const Strand& s : strands)
-    for (size_t i = 1; i < s.points.size(); ++i) out.emplace_back(s.points[i - 1], s.points[i]);
-  return out;
+/// Warns once for each character that a face lacks.
+void warnMissing(std::u32string missing, std::vector<std::string>& warnings) {
+  std::sort(missing.begin(), missing.end());
+  missing.erase(std::unique(missing.begin(), missing.end()), missing.end());
+  for (char32_t code : missing)
+    warnings.push_back("the face has no letter " + named(code) + "; it was left out");
 }
 
 class Composer {
  public:
-  Composer(const StrokeFace& face, const LetterOptions& options)
-      : face_(face), options_(options), baseline_(options) {}
-
-  Lettering run(const std::u32string& text) {
-    Setter setter(face_, options_, out_.warnings);
-    glyphs_ = setter.set(text);
-    if (glyphs_.empty())
-      throw Error("there is no letter to sew", "text",
-                  "type at least one letter that the face has");
-    how_.width_mm = setter.width_mm();
+  Composer(const Face& face, const LetterOptions& options) : face_(face), options_(options) {
     how_.satin.spacing_mm = options_.spacing_mm;
     how_.satin.pull_mm = options_.pull_mm;
-    how_.least_column_mm = 0.7;
-    checkSpan();
-    if (face_.joins) joinNeighbours(glyphs_);
-    sewAll();
-    place();
+    how_.least_column_mm = options_.least_column_mm;
+  }
+
+  Lettering run(const std::u32string& text) {
+    setAll(text);
+    for (Line& line : lines_) sewLine(line);
+    appendStrands(out_.pattern, strands_, {options_.colour, "lettering"});
+    for (size_t i = 0; i < lines_.size(); ++i) place(lines_[i], static_cast<int>(i));
     return std::move(out_);
   }
 
  private:
-  void checkSpan() {
-    out_.advance_mm = glyphs_.back().right - glyphs_.front().left;
+  struct Line {
+    SetLine set;
+    Baseline base;
+    std::vector<ThreadSegments> thread;  ///< Of each letter.
+  };
+
+  void setAll(const std::u32string& text) {
+    std::u32string missing;
+    size_t first = 0;
+    int row = 0;
+    for (const std::u32string& words : linesOf(text)) {
+      Line line{setLine(words, face_, options_, first),
+                Baseline(options_, row++ * options_.line_spacing * options_.height_mm),
+                {}};
+      missing += line.set.missing;
+      first += line.set.glyphs.size();
+      if (!line.set.glyphs.empty()) {
+        checkSpan(line);
+        lines_.push_back(std::move(line));
+      }
+    }
+    warnMissing(missing, out_.warnings);
+    if (lines_.empty())
+      throw Error(missing.empty() ? "there is no letter to sew"
+                                  : "the face \"" + face_.id + "\" has none of these letters",
+                  "text", "type at least one letter that the face has");
+    how_.width_mm = lines_[0].set.column_mm;
+  }
+
+  void checkSpan(const Line& line) {
+    const auto& glyphs = line.set.glyphs;
+    const double advance = glyphs.back().right - glyphs.front().left;
+    out_.advance_mm = std::max(out_.advance_mm, advance);
     if (options_.arc_radius_mm <= 0) return;
-    const double circle = 2 * kPi * options_.arc_radius_mm;
-    out_.span_deg = degrees(out_.advance_mm / options_.arc_radius_mm);
-    if (out_.advance_mm > circle)
+    const double radius = line.base.radius_mm();
+    if (!(radius > 0))
+      throw Error("a further line would lie beyond the arc's centre", "arc radius",
+                  "take a larger radius or fewer lines");
+    const double circle = 2 * kPi * radius;
+    out_.span_deg = std::max(out_.span_deg, degrees(advance / radius));
+    if (advance > circle)
       throw Error("the text goes more than once round its circle", "arc radius",
                   "the largest height that fits is " +
-                      formatNumber(options_.height_mm * circle / out_.advance_mm, 1) + " mm");
-    if (options_.arc_side == ArcSide::Inside && options_.height_mm >= options_.arc_radius_mm)
+                      formatNumber(std::floor(options_.height_mm * circle / advance * 10) / 10, 1) +
+                      " mm");
+    if (options_.arc_side == ArcSide::Inside && options_.height_mm >= radius)
       throw Error("the letters are taller than the arc's radius", "arc radius",
                   "take a radius over " + formatNumber(options_.height_mm, 1) + " mm");
   }
 
-  /// The letter's strokes where they will be sewn.
-  std::vector<std::vector<Point>> laid(const SetGlyph& g) const {
-    auto strokes = g.strokes;
-    const Transform rigid = baseline_.at((g.left + g.right) / 2);
-    for (auto& stroke : strokes)
-      for (Point& p : stroke) p = face_.joins ? baseline_.bent(p) : rigid(p);
-    return strokes;
+  /// Takes a letter's point to where it will be sewn.
+  template <class Lines>
+  Lines laid(const Line& line, const SetGlyph& g, Lines lines) const {
+    const Transform rigid = line.base.at((g.left + g.right) / 2);
+    for (auto& points : lines)
+      for (Point& p : points) p = face_.joins ? line.base.bent(p) : rigid(p);
+    return lines;
   }
 
-  void sewAll() {
-    std::vector<Strand> strands;
-    Point at{-1e6, 0};
+  Point firstPoint(const Line& line, const SetGlyph& g) const {
+    return line.base.at(g.left)({g.left, 0});
+  }
+
+  void sewLine(Line& line) {
+    const auto& glyphs = line.set.glyphs;
     size_t i = 0;
-    while (i < glyphs_.size()) {
+    while (i < glyphs.size()) {
       // a joined word is one drawing; other letters are each their own
-      std::vector<std::vector<Point>> lines = laid(glyphs_[i]);
       size_t end = i + 1;
-      while (face_.joins && end < glyphs_.size() && glyphs_[end].word == glyphs_[i].word)
-        for (auto& line : laid(glyphs_[end++])) lines.push_back(std::move(line));
-      const Point exit = end < glyphs_.size() ? laid(glyphs_[end])[0][0] : Point{1e6, 0};
-      if (at.x < -1e5) at = lines[0][0];
-      for (Strand& s : sewLines(lines, at, exit)) strands.push_back(std::move(s));
-      if (!strands.empty()) at = strands.back().exit();
+      while (face_.joins && end < glyphs.size() && glyphs[end].word == glyphs[i].word) ++end;
+      const Point at = strands_.empty() ? firstPoint(line, glyphs[i]) : strands_.back().exit();
+      const Point exit = end < glyphs.size()
+                             ? firstPoint(line, glyphs[end])
+                             : line.base.at(glyphs.back().right)({glyphs.back().right, 0});
+      std::vector<Strand> sewn =
+          face_.outlines ? sewOutlines(line, i, end, at, exit) : sewStrokes(line, i, end, at, exit);
+      shareThread(line, i, end, sewn);
+      for (Strand& s : sewn) strands_.push_back(std::move(s));
       i = end;
     }
-    out_.pattern.threads.clear();
-    appendStrands(out_.pattern, strands, {options_.colour, "lettering"});
   }
 
-  std::vector<Strand> sewLines(const std::vector<std::vector<Point>>& lines, Point at,
-                               Point exit) const {
+  // --- outline faces
+
+  std::vector<Strand> sewOutlines(const Line& line, size_t first, size_t end, Point at,
+                                  Point exit) {
+    if (end == first + 1) return sewOne(line, line.set.glyphs[first], at, exit);
+    Area word;
+    for (size_t i = first; i < end; ++i)
+      word = united(word, laid(line, line.set.glyphs[i], line.set.glyphs[i].outline));
+    return sewArea(word, columns(word), at, exit);
+  }
+
+  /// A letter by itself is made once, upright, and laid down as often as it comes.
+  std::vector<Strand> sewOne(const Line& line, const SetGlyph& g, Point at, Point exit) {
+    const Point middle{(g.left + g.right) / 2, 0};
+    auto [made, added] = made_.try_emplace(g.text);
+    if (added) {
+      made->second.area = transformed(g.outline, Transform::moving(middle * -1));
+      made->second.columns = columns(made->second.area);
+    }
+    const Transform to = line.base.at(middle.x) * Transform::moving(middle);
+    ColumnGraph graph = made->second.columns;
+    for (Point& p : graph.joints) p = to(p);
+    for (ColumnEdge& e : graph.edges)
+      for (auto* points : {&e.line, &e.satin, &e.under})
+        for (Point& p : *points) p = to(p);
+    return sewArea(transformed(made->second.area, to), graph, at, exit);
+  }
+
+  ColumnGraph columns(const Area& area) const {
+    AreaColumnOptions o;
+    o.satin = how_.satin;
+    o.least_column_mm = how_.least_column_mm;
+    o.axis.step_mm = std::max(0.05, options_.height_mm / 100);
+    return areaColumns(area, o);
+  }
+
+  std::vector<Strand> sewArea(const Area& area, const ColumnGraph& graph, Point at,
+                              Point exit) const {
+    double length = 0, surface = 0;
+    for (const ColumnEdge& e : graph.edges) {
+      length += polylineLength(e.line);
+      surface += polylineLength(e.line) * e.width_mm;
+    }
+    if (surface <= kSatinUpTo_mm * length) return sewColumns(graph, how_, at, exit);
+    DigitiseOptions fill;
+    fill.fill.pull_mm = options_.pull_mm;
+    fill.satin_up_to_mm = 0;
+    Shape shape;
+    shape.area = area;
+    return digitise(shape, fill, at).strands;
+  }
+
+  /// Gives each letter of a word its thread: what lies in its outline, or all there is.
+  void shareThread(Line& line, size_t first, size_t end, const std::vector<Strand>& strands) {
+    line.thread.resize(end);
+    const ThreadSegments all = segmentsOf(strands);
+    if (end == first + 1) {
+      line.thread[first] = all;
+      return;
+    }
+    for (size_t i = first; i < end; ++i) {
+      const SetGlyph& g = line.set.glyphs[i];
+      if (g.outline.empty()) {
+        line.thread[i] = segmentsOf(sewStrokes(line, i, i + 1, {}, {}));
+        continue;
+      }
+      const Area outline = laid(line, g, g.outline);
+      const Box box = boundsOf(outline).grown(0.3);
+      for (const auto& s : all)
+        if (const Point p = mix(s.first, s.second, 0.5); box.contains(p) && contains(outline, p))
+          line.thread[i].push_back(s);
+    }
+  }
+
+  // --- stroke faces
+
+  std::vector<Strand> sewStrokes(const Line& line, size_t first, size_t end, Point at,
+                                 Point exit) const {
+    std::vector<std::vector<Point>> lines;
+    for (size_t i = first; i < end; ++i)
+      for (auto& stroke : laid(line, line.set.glyphs[i], line.set.glyphs[i].strokes))
+        lines.push_back(std::move(stroke));
     const ColumnGraph graph =
         columnGraph(lines, 0.02 * options_.height_mm, how_.width_mm / 2, how_.width_mm);
     std::vector<Strand> strands = sewColumns(graph, how_, at, exit);
-    for (const auto& line : lines)  // a dot is a stroke without length
-      if (line.size() == 1 || polylineLength(line) < kSame_mm) strands.push_back(dot(line[0]));
+    for (const auto& stroke : lines)  // a dot is a stroke without length
+      if (stroke.size() == 1 || polylineLength(stroke) < kSame_mm)
+        strands.push_back(dot(stroke[0]));
     return strands;
   }
 
@@ -229,55 +245,68 @@ class Composer {
     return satinAlong(line, how_.width_mm, how_.satin);
   }
 
-  void place() {
-    std::vector<Segments> thread;
-    for (const SetGlyph& g : glyphs_) {
+  // --- what is said of the letters
+
+  void place(const Line& line, int row) {
+    const auto& glyphs = line.set.glyphs;
+    for (size_t i = 0; i < glyphs.size(); ++i) {
+      const SetGlyph& g = glyphs[i];
       const double x = (g.left + g.right) / 2;
-      const Transform t = baseline_.at(x);
-      out_.glyphs.push_back(
-          {encodeUtf8(g.code), t({x, 0}), baseline_.angle_deg(x) + baseline_.turn_deg(), {}, {}});
-      thread.push_back(segmentsOf(sewLines(laid(g), laid(g)[0][0], laid(g)[0][0])));
-    }
-    for (size_t i = 0; i + 1 < glyphs_.size(); ++i) {
-      if (glyphs_[i].word != glyphs_[i + 1].word) continue;
-      const double gap = leastDistance(thread[i], thread[i + 1]);
-      out_.glyphs[i].gap_to_next_mm = gap;
-      out_.glyphs[i].joined_to_next = gap < kJoined_mm;
-      warnGap(i, gap);
+      PlacedGlyph placed;
+      placed.text = g.text;
+      placed.at = line.base.at(x)({x, 0});
+      placed.angle_deg = line.base.angle_deg(x) + line.base.turn_deg();
+      placed.line = row;
+      if (i + 1 < glyphs.size() && g.word == glyphs[i + 1].word) {
+        const ThreadGap gap = gapBetween(line.thread[i], line.thread[i + 1]);
+        placed.gap_to_next_mm = gap.mm;
+        placed.gap_at = gap.at;
+        placed.joined_to_next = gap.mm < kJoined_mm;
+        warnGap(g.text + glyphs[i + 1].text, gap.mm);
+      }
+      out_.glyphs.push_back(std::move(placed));
     }
   }
 
-  void warnGap(size_t i, double gap) {
-    const std::string pair = "\"" + out_.glyphs[i].text + out_.glyphs[i + 1].text + "\"";
+  void warnGap(const std::string& pair, double gap) {
     if (face_.joins && gap >= kJoined_mm)
-      out_.warnings.push_back(pair + " does not join: " + formatNumber(gap, 2) + " mm apart");
+      out_.warnings.push_back("\"" + pair + "\" does not join: " + formatNumber(gap, 2) +
+                              " mm apart");
     if (!face_.joins && gap < kCrowdedGap_mm)
-      out_.warnings.push_back(pair +
+      out_.warnings.push_back("\"" + pair + "\"" +
                               (gap <= 0.01
                                    ? " collide"
                                    : " stand " + formatNumber(gap, 2) + " mm apart, under 0.5 mm") +
                               "; widen the gap or the radius");
   }
 
-  const StrokeFace& face_;
+  struct MadeLetter {
+    Area area;
+    ColumnGraph columns;
+  };
+
+  const Face& face_;
   const LetterOptions& options_;
-  Baseline baseline_;
   ColumnSewing how_;
-  std::vector<SetGlyph> glyphs_;
+  std::vector<Line> lines_;
+  std::vector<Strand> strands_;
+  std::map<std::string, MadeLetter> made_;
   Lettering out_;
 };
 
-}  // namespace
-
-Lettering letter(const std::string& text, const StrokeFace& face, const LetterOptions& options) {
-  if (!(options.height_mm > 0) || !std::isfinite(options.height_mm))
-    throw Error("a letter height of " + formatNumber(options.height_mm, 2) + " mm cannot be sewn",
-                "height", "give the cap height in mm, over 0");
-  const std::u32string codes = decodeUtf8(text);
+std::u32string checkedText(const std::string& text) {
+  std::u32string codes = decodeUtf8(text);
   if (codes.size() > kLongestText)
     throw Error("the text has " + std::to_string(codes.size()) + " characters", "text",
-                "set at most 2,000 in one line");
-  Lettering out = Composer(face, options).run(codes);
+                "set at most 2,000 in one lettering");
+  return codes;
+}
+
+}  // namespace
+
+Lettering letter(const std::string& text, const Face& face, const LetterOptions& options) {
+  checkOptions(options);
+  Lettering out = Composer(face, options).run(checkedText(text));
   if (options.height_mm < face.min_height_mm || options.height_mm > face.max_height_mm)
     out.warnings.push_back("a height of " + formatNumber(options.height_mm, 1) +
                            " mm is outside the face's " + formatNumber(face.min_height_mm, 1) +
@@ -285,48 +314,28 @@ Lettering letter(const std::string& text, const StrokeFace& face, const LetterOp
   return out;
 }
 
-std::u32string decodeUtf8(const std::string& text) {
-  std::u32string out;
-  for (size_t i = 0; i < text.size();) {
-    const auto c = static_cast<unsigned char>(text[i]);
-    const int extra = c < 0x80                ? 0
-                      : c >= 0xC2 && c < 0xE0 ? 1
-                      : (c & 0xF0) == 0xE0    ? 2
-                      : c >= 0xF0 && c < 0xF5 ? 3
-                                              : -1;
-    char32_t code = extra <= 0 ? c : c & (0x3F >> extra);
-    bool good = extra >= 0 && i + static_cast<size_t>(extra) < text.size();
-    for (int k = 1; good && k <= extra; ++k) {
-      const auto next = static_cast<unsigned char>(text[i + static_cast<size_t>(k)]);
-      good = (next & 0xC0) == 0x80;
-      code = code << 6 | (next & 0x3F);
+double heightThatFits(const std::string& text, const Face& face, const LetterOptions& options,
+                      double span_mm) {
+  checkOptions(options);
+  const std::u32string codes = checkedText(text);
+  auto fits = [&](double height) {
+    LetterOptions o = options;
+    o.height_mm = height;
+    for (const std::u32string& words : linesOf(codes)) {
+      const SetLine line = setLine(words, face, o, 0);
+      if (!line.glyphs.empty() && line.glyphs.back().right - line.glyphs.front().left > span_mm)
+        return false;
     }
-    if (!good) throw Error("the text is not UTF-8", "byte " + std::to_string(i), "type it again");
-    out.push_back(code);
-    i += static_cast<size_t>(extra) + 1;
-  }
-  return out;
+    return true;
+  };
+  double low = 0.5, high = 2000;
+  if (!fits(low)) return 0;
+  while (high - low > 0.005 * low) (fits((low + high) / 2) ? low : high) = (low + high) / 2;
+  return low;
 }
 
-std::string encodeUtf8(char32_t c) {
-  std::string out;
-  auto put = [&](char32_t b) { out.push_back(static_cast<char>(b)); };
-  if (c < 0x80) {
-    put(c);
-  } else if (c < 0x800) {
-    put(0xC0 | c >> 6);
-    put(0x80 | (c & 0x3F));
-  } else if (c < 0x10000) {
-    put(0xE0 | c >> 12);
-    put(0x80 | (c >> 6 & 0x3F));
-    put(0x80 | (c & 0x3F));
-  } else {
-    put(0xF0 | c >> 18);
-    put(0x80 | (c >> 12 & 0x3F));
-    put(0x80 | (c >> 6 & 0x3F));
-    put(0x80 | (c & 0x3F));
-  }
-  return out;
+double gapAtHeads_mm(double gap_mm, double radius_mm, double height_mm) {
+  return gap_mm * (radius_mm - height_mm) / radius_mm;
 }
 
 }  // namespace rt

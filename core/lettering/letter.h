@@ -4,7 +4,7 @@
 #include <optional>
 
 #include "column_graph.h"
-#include "stroke_face.h"
+#include "face.h"
 
 namespace rt {
 
@@ -12,12 +12,15 @@ enum class ArcSide { Inside, Outside };
 
 struct LetterOptions {
   double height_mm = 10;               ///< Cap height: of H, sewn edge to sewn edge.
-  double arc_radius_mm = 0;            ///< Of the baseline; 0 is straight.
+  double arc_radius_mm = 0;            ///< Of the first line's baseline; 0 is straight.
   ArcSide arc_side = ArcSide::Inside;  ///< Heads toward the centre, or away from it.
   double turn_deg = 0;                 ///< Of the whole text about (0, 0).
   double gap_mm = 0;                   ///< Added to every gap.
+  std::vector<double> gaps_mm;         ///< Added to the gap after each letter, spaces not counted.
+  double line_spacing = 1.6;           ///< From baseline to baseline, in cap heights.
   double pull_mm = 0.20;
   double spacing_mm = 0.40;
+  double least_column_mm = 0.8;  ///< Narrower columns become double runs.
   Colour colour{0x2f5d50};
 };
 
@@ -29,26 +32,35 @@ struct PlacedGlyph {
   /// Least distance between the sewn thread of this letter and the next; unset at a word's end.
   std::optional<double> gap_to_next_mm;
   std::optional<bool> joined_to_next;
+  Point gap_at;  ///< Where the two come nearest; set with the gap.
+  int line = 0;
 };
 
 struct Lettering {
   Pattern pattern;
   std::vector<PlacedGlyph> glyphs;
-  double span_deg = 0;  ///< Of the advance widths over the radius; 0 if straight.
-  double advance_mm = 0;
+  double span_deg = 0;    ///< Of the longest line's advance widths over its radius; 0 if straight.
+  double advance_mm = 0;  ///< Of the longest line.
   std::vector<std::string> warnings;
 };
 
 /// Letters and thread nearer than this count as joined, mm.
 inline constexpr double kJoined_mm = 0.2;
+/// Gaps under this close up when they are sewn, mm (shop practice).
+inline constexpr double kCrowdedGap_mm = 0.5;
 
-/// Sets one line of text (UTF-8, composed). Straight: baseline on y = 0, centred on x = 0. On an
-/// arc: the middle of the baseline at (0, 0), running along +x there. Throws Error for text without
-/// a letter that the face has, a height that is not over 0, or text longer than its circle.
-Lettering letter(const std::string& text, const StrokeFace& face, const LetterOptions& options);
+/// Sets text (UTF-8, composed; lines parted by line breaks). Straight: the first baseline on y = 0,
+/// centred on x = 0. On an arc: the middle of the first baseline at (0, 0), running along +x there;
+/// further lines lie on circles about the same centre. Throws Error for text without a letter that
+/// the face has, a height that is not over 0, or text longer than its circle.
+Lettering letter(const std::string& text, const Face& face, const LetterOptions& options);
 
-/// The code points of UTF-8 text. Throws Error on a broken sequence.
-std::u32string decodeUtf8(const std::string& text);
-std::string encodeUtf8(char32_t code);
+/// The largest cap height whose advance widths stay within `span_mm`; 0 if none does. Throws Error
+/// like `letter`.
+double heightThatFits(const std::string& text, const Face& face, const LetterOptions& options,
+                      double span_mm);
+
+/// Gap at the heads of letters on the inside of a curve: gap·(R - h)/R (similar triangles).
+double gapAtHeads_mm(double gap_mm, double radius_mm, double height_mm);
 
 }  // namespace rt

@@ -8,7 +8,6 @@
 namespace rt {
 namespace {
 
-constexpr double kShortStitch_mm = 0.4, kLongStitch_mm = 12.0;
 constexpr double kMostScale = 100;
 
 void checkScale(double scale, const char* where) {
@@ -21,8 +20,8 @@ void warnLengths(const Pattern& pattern, std::vector<std::string>& warnings) {
   size_t shorts = 0, longs = 0;
   forEachSegment(pattern, [&](Point a, Point b, size_t row) {
     const double mm = distance(a, b);
-    shorts += mm > 0 && mm < kShortStitch_mm && pattern.stitches[row].kind != Kind::Tie;
-    longs += mm > kLongStitch_mm;
+    shorts += mm > 0 && mm < kShortestStitch_mm && pattern.stitches[row].kind != Kind::Tie;
+    longs += mm > kLongestStitch_mm;
   });
   if (shorts > 0) warnings.push_back(std::to_string(shorts) + " stitches are now under 0.4 mm");
   if (longs > 0) warnings.push_back(std::to_string(longs) + " stitches are now over 12 mm");

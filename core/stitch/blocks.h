@@ -4,11 +4,9 @@
 #include <vector>
 
 #include "pattern.h"
+#include "stitch_limits.h"
 
 namespace rt {
-
-/// A move without sewing that is longer than this ends a block and wants a trim, mm.
-inline constexpr double kLongestLooseMove_mm = 3.0;
 
 /// A run of rows between jumps over 3 mm, trims, stops and colour changes.
 struct Block {

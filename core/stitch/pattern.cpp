@@ -53,6 +53,15 @@ Pattern transformed(Pattern pattern, const Transform& by) {
   return pattern;
 }
 
+Box threadBounds(const Pattern& pattern) {
+  Box box;
+  forEachSegment(pattern, [&](Point a, Point b, size_t) {
+    box.add(a);
+    box.add(b);
+  });
+  return box;
+}
+
 void append(Pattern& head, const Pattern& tail) {
   while (!head.stitches.empty() && head.stitches.back().op == Op::End) head.stitches.pop_back();
   std::vector<uint16_t> thread, piece;

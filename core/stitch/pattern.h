@@ -52,6 +52,8 @@ struct Pattern {
 };
 
 Pattern transformed(Pattern pattern, const Transform& by);
+/// Bounds of laid thread, both ends of every sewn segment; empty without any. mm
+Box threadBounds(const Pattern& pattern);
 /// Appends the rows of `tail` (its `end` row left out), matching threads by colour and pieces by
 /// name; an `end` row of `head` is taken off first.
 void append(Pattern& head, const Pattern& tail);

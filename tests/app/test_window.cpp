@@ -1,84 +1,46 @@
 // The whole job through real clicks and keys: brief, compose, density, hoopings, paper, align, sew
 // with the stand-in, ledger; then save, reopen and undo.
-#include <QComboBox>
 #include <QListWidget>
-#include <QPushButton>
 #include <QSlider>
-#include <QTemporaryDir>
-#include <QtTest>
 
 #include "align_station.h"
 #include "compose_station.h"
 #include "demo.h"
 #include "density_station.h"
 #include "job_file.h"
-#include "main_window.h"
+#include "look.h"
 #include "sew_station.h"
+#include "window_driver.h"
 
 using namespace rt;
 
-namespace {
-
-/// Answers file questions from a list.
-class ScriptedAsker : public FileAsker {
- public:
-  QString next;
-  QString toOpen(QWidget*, const QString&, const QString&) override { return next; }
-  QString toSave(QWidget*, const QString&, const QString&, const QString&) override { return next; }
-  QString folder(QWidget*, const QString&) override { return next; }
-};
-
-}  // namespace
-
 class TestWindow : public QObject {
   Q_OBJECT
+  std::unique_ptr<testing::WindowDriver> d_;
   QTemporaryDir dir_;
-  std::unique_ptr<Desk> desk_;
-  ScriptedAsker* asker_ = nullptr;
-  std::unique_ptr<MainWindow> window_;
+  Desk* desk_ = nullptr;
+  testing::ScriptedAsker* asker_ = nullptr;
+  MainWindow* window_ = nullptr;
 
   template <class T>
   T* find(const char* name) {
-    QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
-    for (int i = 0; i < 3; ++i) QCoreApplication::processEvents();
-    for (T* w : window_->findChildren<T*>(QString::fromLatin1(name)))
-      if (w->isVisible()) return w;
-    return nullptr;
+    return d_->find<T>(name);
   }
-  void click(const char* name) {
-    auto* b = find<QAbstractButton>(name);
-    QVERIFY2(b, name);
-    QVERIFY2(b->isEnabled(), name);
-    QTest::mouseClick(b, Qt::LeftButton);
-  }
-  void type(const char* name, const QString& text) {
-    auto* line = find<QLineEdit>(name);
-    QVERIFY2(line, name);
-    line->setFocus();
-    line->selectAll();
-    QTest::keyClicks(line, text);
-    QTest::keyClick(line, Qt::Key_Return);
-    QCoreApplication::processEvents();
-  }
-  void key(Qt::Key k, Qt::KeyboardModifiers m = {}) {
-    window_->cloth().setFocus();
-    QTest::keyClick(&window_->cloth(), k, m);
-    QCoreApplication::processEvents();
-  }
-  QPoint px(Point mm) { return window_->cloth().eye().px(mm).toPoint(); }
+  void click(const char* name) { d_->click(name); }
+  void type(const char* name, const QString& text) { d_->type(name, text); }
+  void key(Qt::Key k, Qt::KeyboardModifiers m = {}) { d_->key(k, m); }
+  QPoint px(Point mm) { return d_->px(mm); }
 
  private slots:
   void initTestCase() {
     qputenv("RAPT_THIMBLE_STANDIN", RT_STANDIN);
-    desk_ = std::make_unique<Desk>(openBench(), DeskFolders{dir_.path().toStdString()});
-    auto asker = std::make_unique<ScriptedAsker>();
-    asker_ = asker.get();
-    window_ = std::make_unique<MainWindow>(*desk_, std::move(asker));
-    window_->show();
-    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
-    window_->activateWindow();  // without a window manager nobody else gives it the keys
-    QVERIFY(QTest::qWaitForWindowActive(window_.get()));
+    d_ = std::make_unique<testing::WindowDriver>();
+    desk_ = d_->desk.get();
+    asker_ = d_->asker;
+    window_ = d_->window.get();
+    QVERIFY(d_->show());
   }
+  void cleanupTestCase() { d_.reset(); }
 
   void briefIsTypedInAnyUnit() {
     key(Qt::Key_1);
@@ -132,9 +94,9 @@ class TestWindow : public QObject {
     QVERIFY(std::abs(boundsOf(desk_->job().pieces[0]).width() - 160) < 0.01);
     type("turnField", "12");
     QCOMPARE(desk_->job().pieces[0].place.turn_deg, 12.0);
-    QTest::keyClick(window_.get(), Qt::Key_M, Qt::ControlModifier);
+    QTest::keyClick(window_, Qt::Key_M, Qt::ControlModifier);
     QVERIFY(desk_->job().pieces[0].place.mirrored);
-    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QTest::keyClick(window_, Qt::Key_Z, Qt::ControlModifier);
     QVERIFY(!desk_->job().pieces[0].place.mirrored);
   }
 
@@ -151,7 +113,7 @@ class TestWindow : public QObject {
     const Placement after = desk_->job().pieces[0].place;
     QVERIFY(std::abs(after.scale_x / before.scale_x - 1.2) < 0.06);
     QCOMPARE(after.scale_x / before.scale_x, after.scale_y / before.scale_y);
-    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QTest::keyClick(window_, Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(desk_->job().pieces[0].place, before);
   }
 
@@ -187,7 +149,7 @@ class TestWindow : public QObject {
   }
 
   void theCommandFieldFindsStations() {
-    QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
+    QTest::keyClick(window_, Qt::Key_K, Qt::ControlModifier);
     auto* field = find<QLineEdit>("commandField");
     QVERIFY(field);
     field->setFocus();
@@ -234,7 +196,7 @@ class TestWindow : public QObject {
     const Transform lies = Transform::moving({1.1, -0.4}) * Transform::turning(1.5);
     for (const Mark& m : expectedMarks(h)) {
       const Point p = lies(m.hoop);
-      const QByteArray id = QByteArray::fromStdString(m.id).left(1);
+      const QByteArray id = QByteArray::fromStdString(m.id);
       type("needleX" + id, QString::number(p.x, 'f', 2));
       type("needleY" + id, QString::number(p.y, 'f', 2));
     }
@@ -288,7 +250,7 @@ class TestWindow : public QObject {
         QVERIFY(e.stitch < static_cast<int>(kept) && e.stitch >= static_cast<int>(kept) - 6);
     QVERIFY(desk_->job().progress[0].done);
     QCOMPARE(desk_->hooping(), 2);  // the next one is prompted
-    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QTest::keyClick(window_, Qt::Key_Z, Qt::ControlModifier);
     QVERIFY(desk_->job().progress[0].done);  // what is sewn is not undone
   }
 
@@ -304,11 +266,11 @@ class TestWindow : public QObject {
 
   void savedAndOpenedAgain() {
     asker_->next = dir_.filePath("gilet.rapt");
-    QTest::keyClick(window_.get(), Qt::Key_S, Qt::ControlModifier);
+    QTest::keyClick(window_, Qt::Key_S, Qt::ControlModifier);
     QVERIFY(loadJob(asker_->next.toStdString()) == desk_->job());
     const Job saved = desk_->job();
     window_->openDemo("tally-tags");
-    QTest::keyClick(window_.get(), Qt::Key_O, Qt::ControlModifier);
+    QTest::keyClick(window_, Qt::Key_O, Qt::ControlModifier);
     QVERIFY(desk_->job() == saved);
   }
 
@@ -320,7 +282,7 @@ class TestWindow : public QObject {
     f.write("<svg");
     f.close();
     asker_->next = bad;
-    QTest::keyClick(window_.get(), Qt::Key_I, Qt::ControlModifier);
+    QTest::keyClick(window_, Qt::Key_I, Qt::ControlModifier);
     QVERIFY(desk_->job() == before);
     auto* notice = find<QLabel>("notice");
     QVERIFY(notice && notice->text().contains("bad.svg"));

@@ -12,8 +12,8 @@ using testing::between;
 
 namespace {
 
-const StrokeFace& face(const std::string& id) {
-  static std::map<std::string, StrokeFace> loaded;
+const Face& face(const std::string& id) {
+  static std::map<std::string, Face> loaded;
   if (!loaded.count(id)) loaded[id] = loadFace(dataFolder(), id);
   return loaded[id];
 }

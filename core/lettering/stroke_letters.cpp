@@ -1,9 +1,8 @@
-#include "stroke_face.h"
-
 #include <charconv>
 #include <sstream>
 
 #include "error.h"
+#include "face.h"
 
 namespace rt {
 namespace {

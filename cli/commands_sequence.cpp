@@ -1,0 +1,86 @@
+// order
+#include "commands.h"
+#include "error.h"
+#include "hidden.h"
+#include "length.h"
+#include "needles.h"
+#include "order.h"
+#include "stitch_file.h"
+
+namespace rt::cli {
+namespace {
+
+struct OrderWords {
+  std::string file, out;
+  double hidden_mm = 0;
+  int needles = 1;
+  bool takeHidden = false, giveNeedles = false;
+};
+
+Json needlesJson(const Pattern& pattern, int needles) {
+  const NeedlePlan plan = planNeedles(pattern, needles);
+  Json list = Json::array();
+  for (size_t n = 0; n < plan.threads_of_needle.size(); ++n) {
+    Json colours = Json::array();
+    for (int t : plan.threads_of_needle[n])
+      colours.push_back(pattern.threads[static_cast<size_t>(t)].hex());
+    list.push_back({{"needle", n + 1}, {"colours", colours}});
+  }
+  return {{"needles", list}, {"rethreadings", plan.rethreadings}};
+}
+
+Json hiddenJson(const Unhidden& u, double margin_mm, double seconds) {
+  return {{"margin_mm", margin_mm},
+          {"stitches_before", u.stitches_before},
+          {"stitches_after", u.stitches_after},
+          {"thread_saved_mm", u.thread_before_mm - u.thread_after_mm},
+          {"time_saved_s", seconds},
+          {"blocks_cut", u.blocks_cut}};
+}
+
+Json orderCommand(const OrderWords& words, const Session& session) {
+  const ShopData shop = readShopData(session.data);
+  const Pattern source = readPattern(words.file);
+  const Ordered made = orderColours(source);
+  Pattern result = made.pattern;
+  const Needles kind = words.needles > 1 ? Needles::Many : Needles::One;
+  const double before_s = sewingTime_s(source, shop.time, kind);
+  const double ordered_s = sewingTime_s(result, shop.time, kind);
+  Json answer{{"colour_changes_before", made.colour_changes_before},
+              {"colour_changes_after", made.colour_changes_after},
+              {"colour_changes_bound", made.lower_bound},
+              {"trims_before", made.trims_before},
+              {"trims_after", made.trims_after},
+              {"kept_overlaps", made.kept_overlaps}};
+  if (words.takeHidden) {
+    const Unhidden u = withoutHidden(result, {words.hidden_mm});
+    result = u.pattern;
+    answer["hidden"] =
+        hiddenJson(u, words.hidden_mm, ordered_s - sewingTime_s(result, shop.time, kind));
+    answer["trims_after"] = statisticsOf(result, shop.time).trims;
+  }
+  answer["sewing_time_before_s"] = before_s;
+  answer["sewing_time_after_s"] = sewingTime_s(result, shop.time, kind);
+  if (words.giveNeedles) answer.update(needlesJson(result, words.needles));
+  if (!words.out.empty()) writeStitchFile(words.out, result);
+  return answer;
+}
+
+}  // namespace
+
+void addOrder(CLI::App& app, Session& session) {
+  CLI::App* c = command(app, session, "order", "Fewest colour changes that no overlap forbids");
+  auto w = std::make_shared<OrderWords>();
+  c->add_option("FILE", w->file, "Stitch list or stitch drawing")->required();
+  CLI::Option* hidden = c->add_option("--hidden", w->hidden_mm,
+                                      "Take out what later sewing covers, but for this margin, mm");
+  CLI::Option* needles = c->add_option("--needles", w->needles, "Give the colours to N needles");
+  c->add_option("-o", w->out, "File to write; without it the command only answers");
+  c->callback([&session, w, hidden, needles] {
+    w->takeHidden = hidden->count() > 0;
+    w->giveNeedles = needles->count() > 0;
+    session.run = [&session, w] { return orderCommand(*w, session); };
+  });
+}
+
+}  // namespace rt::cli

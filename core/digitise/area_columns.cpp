@@ -1,0 +1,312 @@
+#include "area_columns.h"
+
+#include <algorithm>
+#include <map>
+#include <optional>
+
+#include "column_course.h"
+
+namespace rt {
+namespace {
+
+constexpr double kSharpTurn_deg = 50;  // more than this between two branches is a corner
+constexpr double kOwned_mm = 0.4;      // how deep a column enters the one that it ends at
+constexpr double kNear = 2.5;          // of a joint's radius: how far its owner's claim goes
+constexpr double kRingLap_mm = 0.4;    // a ring's satin goes on past its beginning
+
+/// One end of a branch at a joint.
+struct BranchEnd {
+  int branch = 0;
+  bool atFrom = true;
+  friend auto operator<=>(const BranchEnd&, const BranchEnd&) = default;
+};
+
+/// A place where a course meets a joint.
+struct Meeting {
+  int course = 0;
+  size_t joint = 0;  // position among the course's joints
+};
+
+/// Makes courses of a medial axis: branches that go straight through joints are one.
+class Weaver {
+ public:
+  Weaver(const Area& area, const AreaColumnOptions& options)
+      : outline_(area), options_(options), axis_(medialAxis(area, options.axis)) {}
+
+  ColumnGraph run() {
+    if (axis_.branches.empty()) return {};
+    const StrokeWidths widths = strokeWidths(axis_);
+    if (widths.length_mm < 0.7 * widths.most_mm) return blob();
+    listEnds();
+    for (size_t j = 0; j < axis_.joints.size(); ++j) pairAt(static_cast<int>(j));
+    chainAll();
+    own();
+    return graph();
+  }
+
+ private:
+  // --- which branch goes on in which
+
+  void listEnds() {
+    ends_.resize(axis_.joints.size());
+    for (size_t i = 0; i < axis_.branches.size(); ++i) {
+      const AxisBranch& b = axis_.branches[i];
+      ends_[static_cast<size_t>(b.from)].push_back({static_cast<int>(i), true});
+      ends_[static_cast<size_t>(b.to)].push_back({static_cast<int>(i), false});
+    }
+  }
+
+  std::vector<AxisPoint> lineOf(BranchEnd end) const {
+    std::vector<AxisPoint> line = axis_.branches[static_cast<size_t>(end.branch)].line;
+    if (!end.atFrom) std::reverse(line.begin(), line.end());
+    return line;
+  }
+
+  /// Direction in which a branch leaves its joint, measured outside the joint's disc.
+  Point way(BranchEnd end, double radius_mm) const {
+    const std::vector<AxisPoint> line = lineOf(end);
+    double total = 0;
+    for (size_t i = 1; i < line.size(); ++i) total += distance(line[i - 1].at, line[i].at);
+    return unit(pointAlong(line, std::min(2.2 * radius_mm, 0.9 * total)) -
+                pointAlong(line, std::min(0.9 * radius_mm, 0.4 * total)));
+  }
+
+  void pairAt(int joint) {
+    auto free = ends_[static_cast<size_t>(joint)];
+    const double radius = axis_.joints[static_cast<size_t>(joint)].disc.radius_mm;
+    const double limit = std::cos(radians(180 - kSharpTurn_deg));
+    while (free.size() >= 2) {
+      double best = limit;
+      size_t bi = 0, bj = 0;
+      for (size_t i = 0; i < free.size(); ++i)
+        for (size_t j = i + 1; j < free.size(); ++j)
+          if (const double c = dot(way(free[i], radius), way(free[j], radius)); c < best)
+            best = c, bi = i, bj = j;
+      if (bj == 0) return;
+      onward_[free[bi]] = free[bj];
+      onward_[free[bj]] = free[bi];
+      free.erase(free.begin() + static_cast<long>(bj));
+      free.erase(free.begin() + static_cast<long>(bi));
+    }
+  }
+
+  // --- courses
+
+  static BranchEnd otherEnd(BranchEnd e) { return {e.branch, !e.atFrom}; }
+  int jointAt(BranchEnd e) const {
+    const AxisBranch& b = axis_.branches[static_cast<size_t>(e.branch)];
+    return e.atFrom ? b.from : b.to;
+  }
+
+  void chainAll() {
+    used_.assign(axis_.branches.size(), false);
+    for (bool rings : {false, true})
+      for (size_t i = 0; i < axis_.branches.size(); ++i)
+        for (bool from : {true, false}) {
+          const BranchEnd start{static_cast<int>(i), from};
+          if (!used_[i] && (rings || !onward_.count(start))) chain(start);
+        }
+  }
+
+  void chain(BranchEnd start) {
+    CourseMaker maker(outline_, options_.satin.spacing_mm);
+    std::vector<int> joints{jointAt(start)};
+    BranchEnd end = start;
+    bool closed = false;
+    while (true) {
+      used_[static_cast<size_t>(end.branch)] = true;
+      maker.add(lineOf(end), zone(joints.back()));
+      end = otherEnd(end);
+      joints.push_back(jointAt(end));
+      const auto next = onward_.find(end);
+      if (next == onward_.end()) break;
+      closed = next->second == start;
+      if (closed || used_[static_cast<size_t>(next->second.branch)]) break;
+      end = next->second;
+    }
+    maker.close(zone(joints.back()));
+    Course course =
+        closed ? maker.ring() : maker.open(degree(joints.front()) == 1, degree(joints.back()) == 1);
+    for (size_t k = 0; k < joints.size() - (closed ? 1 : 0); ++k)
+      meetings_[joints[k]].push_back({static_cast<int>(courses_.size()), k});
+    courses_.push_back(std::move(course));
+    courseJoints_.push_back(std::move(joints));
+  }
+
+  size_t degree(int joint) const { return ends_[static_cast<size_t>(joint)].size(); }
+
+  /// Radius around a joint where the axis bends toward the other branches; 0 at free ends.
+  double zone(int joint) const {
+    const AxisJoint& j = axis_.joints[static_cast<size_t>(joint)];
+    return degree(joint) >= 2 ? j.disc.radius_mm : 0;
+  }
+
+  // --- who owns a joint
+
+  const Course& courseOf(const Meeting& m) const { return courses_[static_cast<size_t>(m.course)]; }
+  double placeOf(const Meeting& m) const { return courseOf(m).joints_mm[m.joint]; }
+  bool endsThere(const Meeting& m) const {
+    const Course& c = courseOf(m);
+    return !c.closed && (m.joint == 0 || m.joint + 1 == c.joints_mm.size());
+  }
+
+  void own() {
+    for (auto& [joint, meetings] : meetings_) {
+      if (degree(joint) < 2) continue;
+      const auto owner = std::min_element(
+          meetings.begin(), meetings.end(), [&](const Meeting& a, const Meeting& b) {
+            return std::pair(endsThere(a), -widthAt(a)) < std::pair(endsThere(b), -widthAt(b));
+          });
+      owners_[joint] = *owner;
+      const double radius = axis_.joints[static_cast<size_t>(joint)].disc.radius_mm;
+      for (const Meeting& m : meetings) {
+        if (!endsThere(m)) continue;
+        Course& c = courses_[static_cast<size_t>(m.course)];
+        const bool atStart = m.joint == 0;
+        if (&m == &*owner)
+          c.reach(atStart, 2.2 * radius + 0.2, outline_);
+        else
+          c.reachTo(atStart, courseOf(*owner), placeOf(*owner), 3 * radius);
+      }
+    }
+  }
+
+  double widthAt(const Meeting& m) const { return courseOf(m).half(placeOf(m)); }
+
+  /// Distance along a course, the shorter way round a ring.
+  double apartAlong(int course, double a_mm, double b_mm) const {
+    const Course& c = courses_[static_cast<size_t>(course)];
+    const double d = std::abs(a_mm - b_mm);
+    return c.closed ? std::min(std::fmod(d, c.total()), c.total() - std::fmod(d, c.total())) : d;
+  }
+
+  /// What of a rung lies outside the columns that own the joints near it; so columns meet in a
+  /// mitre instead of a lump.
+  std::optional<Rung> leftBy(int course, double at_mm, std::optional<Rung> rung,
+                             double lap_mm) const {
+    for (int joint : courseJoints_[static_cast<size_t>(course)]) {
+      const auto found = owners_.find(joint);
+      if (found == owners_.end() || !rung) continue;
+      const Meeting& owner = found->second;
+      const double near = kNear * axis_.joints[static_cast<size_t>(joint)].disc.radius_mm;
+      if (owner.course == course && apartAlong(course, placeOf(owner), at_mm) < 2 * near) continue;
+      if (distance(rung->middle(), axis_.joints[static_cast<size_t>(joint)].disc.at) > near)
+        continue;
+      rung = courseOf(owner).outside(*rung, placeOf(owner), near, lap_mm);
+    }
+    return rung;
+  }
+
+  // --- the graph that is sewn
+
+  ColumnGraph graph() {
+    ColumnGraph out;
+    for (size_t j = 0; j < axis_.joints.size(); ++j) {
+      const auto owner = owners_.find(static_cast<int>(j));
+      const Meeting at = owner != owners_.end() ? owner->second : meetings_[static_cast<int>(j)][0];
+      out.joints.push_back(courseOf(at).at(placeOf(at)));
+    }
+    for (size_t c = 0; c < courses_.size(); ++c) addCourse(static_cast<int>(c), out);
+    return out;
+  }
+
+  void addCourse(int index, ColumnGraph& out) {
+    const Course& c = courses_[static_cast<size_t>(index)];
+    const std::vector<int>& joints = courseJoints_[static_cast<size_t>(index)];
+    const size_t stretches = joints.size() - 1;
+    for (size_t k = 0; k < stretches; ++k) {
+      double from = c.joints_mm[k], to = k + 1 < c.joints_mm.size() ? c.joints_mm[k + 1] : 0;
+      ColumnEdge edge;
+      edge.from = joints[k];
+      edge.to = joints[k + 1];
+      if (c.closed && k + 1 == stretches) to = c.joints_mm[0] + c.total();
+      edge.line = c.stretch(from, to);
+      edge.line.front() = out.joints[static_cast<size_t>(edge.from)];
+      edge.line.back() = out.joints[static_cast<size_t>(edge.to)];
+      if (c.closed && k + 1 == stretches) to += kRingLap_mm;
+      if (!c.closed && k == 0) from = 0;
+      if (!c.closed && k + 1 == stretches) to = c.total();
+      sew(index, from, to, edge);
+      out.edges.push_back(std::move(edge));
+    }
+  }
+
+  /// Needle points between two places of a course: left and right in turn.
+  void sew(int index, double from_mm, double to_mm, ColumnEdge& edge) const {
+    const Course& c = courses_[static_cast<size_t>(index)];
+    ZigzagWriter writer(options_.satin, options_.inset_mm);
+    int k = 0;
+    for (double mm : c.rungPlaces(from_mm, to_mm, options_.satin.spacing_mm / 2)) {
+      // pairs of rungs reach in and stand back in turn, so that the lap is no ridge
+      const double lap = k++ % 4 < 2 ? kOwned_mm : kOwned_mm / 4;
+      if (const auto rung = leftBy(index, mm, c.rung(mm, outline_), lap)) writer.add(*rung);
+    }
+    edge.width_mm = std::max(0.01, writer.meanWidth_mm());
+    edge.narrow = writer.narrow(options_.least_column_mm);
+    edge.satin = edge.narrow ? writer.rail(0.75) : writer.needlePoints();
+    if (edge.narrow) edge.under = writer.rail(0.25);
+    if (edge.width_mm >= options_.zigzag_from_mm) edge.under = writer.underlay();
+  }
+
+  /// A dot: one column straight through its middle.
+  ColumnGraph blob() {
+    CourseMaker maker(outline_, options_.satin.spacing_mm);
+    courses_.push_back(maker.across());
+    courseJoints_.push_back({0, 1});
+    ColumnGraph out;
+    const Course& c = courses_[0];
+    out.joints = {c.at(c.joints_mm[0]), c.at(c.joints_mm[1])};
+    addCourse(0, out);
+    return out;
+  }
+
+  OutlineCut outline_;
+  AreaColumnOptions options_;
+  MedialAxis axis_;
+  std::vector<std::vector<BranchEnd>> ends_;
+  std::map<BranchEnd, BranchEnd> onward_;
+  std::vector<bool> used_;
+  std::vector<Course> courses_;
+  std::vector<std::vector<int>> courseJoints_;  // joints that each course meets, in its order
+  std::map<int, std::vector<Meeting>> meetings_;
+  std::map<int, Meeting> owners_;
+};
+
+}  // namespace
+
+StrokeWidths strokeWidths(const MedialAxis& axis) {
+  StrokeWidths out;
+  std::vector<std::pair<double, double>> widths;  // width, length of axis that has it
+  for (const AxisBranch& b : axis.branches)
+    for (size_t i = 1; i < b.line.size(); ++i) {
+      const double mm = distance(b.line[i - 1].at, b.line[i].at);
+      widths.emplace_back(b.line[i - 1].radius_mm + b.line[i].radius_mm, mm);
+      out.length_mm += mm;
+      out.most_mm = std::max(out.most_mm, widths.back().first);
+    }
+  std::sort(widths.begin(), widths.end());
+  double sum = 0;
+  for (const auto& [width, mm] : widths) {
+    sum += mm;
+    out.median_mm = width;
+    if (sum >= out.length_mm / 2) break;
+  }
+  return out;
+}
+
+ColumnGraph areaColumns(const Area& area, const AreaColumnOptions& options) {
+  ColumnGraph all;
+  for (const Area& part : separated(area)) {
+    ColumnGraph g = Weaver(part, options).run();
+    const int shift = static_cast<int>(all.joints.size());
+    all.joints.insert(all.joints.end(), g.joints.begin(), g.joints.end());
+    for (ColumnEdge& e : g.edges) {
+      e.from += shift;
+      e.to += shift;
+      all.edges.push_back(std::move(e));
+    }
+  }
+  return all;
+}
+
+}  // namespace rt

@@ -1,0 +1,442 @@
+#include "column_course.h"
+
+#include <algorithm>
+
+namespace rt {
+namespace {
+
+constexpr double kWiden = 1.25;         // a rung is at most this much longer than the axis says …
+constexpr double kWiden_mm = 0.10;      // … and this
+constexpr double kLeastRung_mm = 0.25;  // narrower tips are left to the rungs beside them
+constexpr double kOpenEdge = 1.3;       // an outer edge may open by this much …
+constexpr double kMostCloser = 2.5;     // … unless the centre would close by more than this
+constexpr double kUnderlayStep_mm = 2.0, kUnderlayInset_mm = 0.5;
+constexpr double kRunStep_mm = 2.0, kRunStray_mm = 0.06;
+constexpr double kCrowded = 0.5;     // of the spacing: points of one edge nearer than this …
+constexpr double kStandBack = 0.25;  // … stand back by this part of the width, every second
+
+std::vector<double> distancesAlong(const std::vector<Point>& line) {
+  std::vector<double> along{0};
+  for (size_t i = 1; i < line.size(); ++i)
+    along.push_back(along.back() + distance(line[i - 1], line[i]));
+  return along;
+}
+
+/// Even steps along a line, ends kept.
+std::vector<Point> evenly(const std::vector<Point>& line, double step_mm) {
+  std::vector<Point> out{line.front()};
+  const std::vector<double> along = distancesAlong(line);
+  const int parts = std::max(2, static_cast<int>(std::ceil(along.back() / step_mm)));
+  size_t i = 1;
+  for (int k = 1; k < parts; ++k) {
+    const double mm = along.back() * k / parts;
+    while (i + 1 < line.size() && along[i] < mm) ++i;
+    const double piece = along[i] - along[i - 1];
+    out.push_back(piece > 0 ? mix(line[i - 1], line[i], (mm - along[i - 1]) / piece) : line[i]);
+  }
+  out.push_back(line.back());
+  return out;
+}
+
+/// Gaussian smoothing over evenly spaced points; open ends are reflected so that they stay.
+std::vector<Point> evened(const std::vector<Point>& line, double sigma, bool closed) {
+  const int n = static_cast<int>(line.size()), reach = static_cast<int>(std::ceil(2.5 * sigma));
+  if (sigma < 0.3 || n < 4) return line;
+  auto point = [&](int i) -> Point {
+    if (closed) return line[static_cast<size_t>(((i % (n - 1)) + n - 1) % (n - 1))];
+    if (i < 0) return line[0] * 2 - line[static_cast<size_t>(std::min(-i, n - 1))];
+    if (i >= n) return line.back() * 2 - line[static_cast<size_t>(std::max(2 * n - 2 - i, 0))];
+    return line[static_cast<size_t>(i)];
+  };
+  std::vector<double> weight;
+  for (int k = 0; k <= reach; ++k) weight.push_back(std::exp(-0.5 * k * k / (sigma * sigma)));
+  std::vector<Point> out;
+  for (int i = 0; i < n; ++i) {
+    Point sum;
+    double total = 0;
+    for (int k = -reach; k <= reach; ++k) {
+      const double w = weight[static_cast<size_t>(std::abs(k))];
+      sum = sum + point(i + k) * w;
+      total += w;
+    }
+    out.push_back(sum * (1 / total));
+  }
+  return out;
+}
+
+}  // namespace
+
+Point pointAlong(const std::vector<AxisPoint>& line, double mm) {
+  for (size_t i = 1; i < line.size(); ++i) {
+    const double piece = distance(line[i - 1].at, line[i].at);
+    if (mm <= piece && piece > 0) return mix(line[i - 1].at, line[i].at, mm / piece);
+    mm -= piece;
+  }
+  return line.back().at;
+}
+
+// --- OutlineCut
+
+OutlineCut::OutlineCut(const Area& area) : area_(area) {
+  for (const Ring& ring : area)
+    for (size_t i = 0, n = ring.size(); i < n; ++i) edges_.push_back({ring[i], ring[(i + 1) % n]});
+}
+
+std::optional<std::pair<double, double>> OutlineCut::inside(Point at, Point way,
+                                                            double reach_mm) const {
+  std::vector<double> cuts;
+  for (const Edge& e : edges_) {
+    const double a = cross(way, e.a - at), b = cross(way, e.b - at);
+    if ((a < 0) == (b < 0)) continue;
+    cuts.push_back(dot(way, mix(e.a, e.b, a / (a - b)) - at));
+  }
+  std::sort(cuts.begin(), cuts.end());
+  std::optional<std::pair<double, double>> best;
+  double least = reach_mm;
+  for (size_t i = 0; i + 1 < cuts.size(); i += 2) {
+    const double away = std::max({0.0, cuts[i], -cuts[i + 1]});
+    if (away < least) least = away, best = {cuts[i], cuts[i + 1]};
+  }
+  return best;
+}
+
+// --- Course
+
+Course::Course(std::vector<Point> line, std::vector<std::pair<double, double>> halves, bool ring)
+    : closed(ring), line_(std::move(line)), halves_(std::move(halves)) {
+  measure();
+}
+
+void Course::measure() {
+  along_ = distancesAlong(line_);
+}
+
+double Course::wrapped(double mm) const {
+  if (!closed) return std::clamp(mm, 0.0, total());
+  const double m = std::fmod(mm, total());
+  return m < 0 ? m + total() : m;
+}
+
+Point Course::at(double mm) const {
+  mm = wrapped(mm);
+  const auto after = std::upper_bound(along_.begin(), along_.end(), mm);
+  const size_t i =
+      std::clamp<size_t>(static_cast<size_t>(after - along_.begin()), 1, line_.size() - 1);
+  const double piece = along_[i] - along_[i - 1];
+  return piece > 0 ? mix(line_[i - 1], line_[i], (mm - along_[i - 1]) / piece) : line_[i];
+}
+
+Point Course::direction(double mm, double window_mm) const {
+  const double half = std::min(window_mm / 2, total() / 2);
+  if (closed) return unit(at(mm + half) - at(mm - half));
+  return unit(at(std::min(mm + half, total())) - at(std::max(mm - half, 0.0)));
+}
+
+double Course::half(double mm) const {
+  mm = wrapped(mm);
+  const auto after =
+      std::upper_bound(halves_.begin(), halves_.end(), std::pair<double, double>(mm, INFINITY));
+  if (after == halves_.begin()) return after->second;
+  if (after == halves_.end()) return halves_.back().second;
+  const auto before = after - 1;
+  const double t = (mm - before->first) / std::max(1e-9, after->first - before->first);
+  return before->second + t * (after->second - before->second);
+}
+
+std::vector<Point> Course::stretch(double from_mm, double to_mm) const {
+  std::vector<Point> out{at(from_mm)};
+  const int parts = std::max(1, static_cast<int>(std::ceil((to_mm - from_mm) / 0.5)));
+  for (int k = 1; k <= parts; ++k) out.push_back(at(from_mm + (to_mm - from_mm) * k / parts));
+  return out;
+}
+
+std::vector<double> Course::rungPlaces(double from_mm, double to_mm, double step_mm) const {
+  // steps are first counted where they are shorter, then spread evenly over the count
+  std::vector<double> weight{0};
+  const int parts = std::max(1, static_cast<int>(std::ceil((to_mm - from_mm) / (step_mm / 2))));
+  for (int k = 0; k < parts; ++k) {
+    const double mm = from_mm + (to_mm - from_mm) * (k + 0.5) / parts, h = half(mm);
+    const Point before = direction(mm - 0.3, std::max(0.4, 0.7 * h)),
+                after = direction(mm + 0.3, std::max(0.4, 0.7 * h));
+    const double bend = std::abs(std::asin(std::clamp(cross(before, after), -1.0, 1.0))) / 0.6;
+    weight.push_back(weight.back() + std::clamp((1 + bend * h) / kOpenEdge, 1.0, kMostCloser));
+  }
+  const double total = weight.back() * (to_mm - from_mm) / parts;
+  const int rungs = std::max(1, static_cast<int>(std::lround(total / step_mm)));
+  std::vector<double> out;
+  size_t i = 1;
+  for (int k = 0; k <= rungs; ++k) {
+    const double w = weight.back() * k / rungs;
+    while (i + 1 < weight.size() && weight[i] < w) ++i;
+    const double t = (w - weight[i - 1]) / (weight[i] - weight[i - 1]);
+    out.push_back(from_mm + (to_mm - from_mm) * (static_cast<double>(i) - 1 + t) / parts);
+  }
+  return out;
+}
+
+std::optional<Rung> Course::rung(double mm, const OutlineCut& outline) const {
+  const double h = half(mm), reach = kWiden * h + kWiden_mm;
+  const Point c = at(mm), side = quarterTurn(direction(mm, std::max(0.4, 0.7 * h)));
+  const auto cut = outline.inside(c, side, reach);
+  if (!cut) return std::nullopt;
+  const double from = std::max(cut->first, -reach), to = std::min(cut->second, reach);
+  if (to - from < kLeastRung_mm) return std::nullopt;
+  return Rung{c + side * from, c + side * to};
+}
+
+double Course::distanceTo(Point p, double from_mm, double to_mm) const {
+  double least = INFINITY;
+  const int parts = std::max(1, static_cast<int>(std::ceil((to_mm - from_mm) / 0.4)));
+  Point before = at(from_mm);
+  for (int k = 1; k <= parts; ++k) {
+    const Point here = at(from_mm + (to_mm - from_mm) * k / parts);
+    least = std::min(least, pointSegmentDistance(p, before, here));
+    before = here;
+  }
+  return least;
+}
+
+std::optional<Rung> Course::outside(const Rung& rung, double at_mm, double near_mm,
+                                    double by_mm) const {
+  const double room = half(at_mm), inner = room - std::min(by_mm, 0.5 * room);
+  const double from = closed ? at_mm - near_mm : std::max(0.0, at_mm - near_mm);
+  const double to = closed ? at_mm + near_mm : std::min(total(), at_mm + near_mm);
+  const int parts = std::max(4, static_cast<int>(std::ceil(rung.width_mm() / 0.2)));
+  int first = -1, last = -1;
+  for (int k = 0; k <= parts; ++k) {
+    const Point p = mix(rung.left, rung.right, static_cast<double>(k) / parts);
+    if (distanceTo(p, from, to) <= inner) continue;
+    if (first < 0) first = k;
+    last = k;
+  }
+  if (first < 0) return std::nullopt;
+  const Rung cut{mix(rung.left, rung.right, static_cast<double>(first) / parts),
+                 mix(rung.left, rung.right, static_cast<double>(last) / parts)};
+  if (cut.width_mm() < kLeastRung_mm) return std::nullopt;
+  return cut;
+}
+
+void Course::lengthen(bool atStart, double by_mm) {
+  if (by_mm <= 0) return;
+  const double window = std::max(0.6, 1.2 * half(atStart ? 0 : total()));
+  const Point way = direction(atStart ? 0 : total(), window);
+  if (!atStart) {
+    line_.push_back(line_.back() + way * by_mm);
+  } else {
+    line_.insert(line_.begin(), line_.front() - way * by_mm);
+    for (auto& [mm, h] : halves_) mm += by_mm;
+    for (double& mm : joints_mm) mm += by_mm;
+  }
+  measure();
+}
+
+void Course::reach(bool atStart, double most_mm, const OutlineCut& outline) {
+  const double h = half(atStart ? 0 : total());
+  const Point end = at(atStart ? 0 : total());
+  const Point way = direction(atStart ? 0 : total(), std::max(0.6, 1.2 * h)) * (atStart ? -1 : 1);
+  double mm = 0;
+  while (mm < most_mm &&
+         outline.inside(end + way * (mm + 0.05), quarterTurn(way), kWiden * h + kWiden_mm))
+    mm += 0.05;
+  lengthen(atStart, mm);
+}
+
+void Course::reachTo(bool atStart, const Course& owner, double at_mm, double most_mm) {
+  const Point end = at(atStart ? 0 : total());
+  const double window = std::max(0.6, 1.2 * half(atStart ? 0 : total()));
+  const Point way = direction(atStart ? 0 : total(), window) * (atStart ? -1 : 1);
+  double best = 0, least = INFINITY;
+  for (double mm = 0; mm <= most_mm; mm += 0.1) {
+    const double d = owner.distanceTo(end + way * mm, at_mm - most_mm, at_mm + most_mm);
+    if (d < least) least = d, best = mm;
+    if (d > least + 0.3) break;
+  }
+  lengthen(atStart, best);
+}
+
+// --- CourseMaker
+
+void CourseMaker::add(const std::vector<AxisPoint>& branch, double zone_mm) {
+  joints_.push_back({raw_.empty() ? 0 : raw_.size() - 1, zone_mm});
+  raw_.insert(raw_.end(), branch.begin() + (raw_.empty() ? 0 : 1), branch.end());
+}
+
+void CourseMaker::close(double zone_mm) {
+  joints_.push_back({raw_.size() - 1, zone_mm});
+}
+
+/// The points outside all joints' zones; each stretch keeps at least its middle.
+std::vector<AxisPoint> CourseMaker::kept(bool closed) const {
+  std::vector<AxisPoint> out;
+  for (size_t k = 0; k + 1 < joints_.size(); ++k) {
+    const Joint a = joints_[k], b = joints_[k + 1];
+    const Point pa = raw_[a.index].at, pb = raw_[b.index].at;
+    const size_t before = out.size();
+    for (size_t i = a.index + (k > 0 ? 1 : 0); i <= b.index; ++i)
+      if (distance(raw_[i].at, pa) >= a.zone_mm && distance(raw_[i].at, pb) >= b.zone_mm)
+        out.push_back(raw_[i]);
+    if (out.size() == before) out.push_back(raw_[(a.index + b.index) / 2]);
+  }
+  if (out.size() < 2 && !closed) out = {raw_.front(), raw_.back()};
+  if (closed && out.size() >= 2) out.push_back(out.front());
+  return out.size() >= 2 ? out : raw_;
+}
+
+Course CourseMaker::made(const std::vector<AxisPoint>& points, bool closed) const {
+  std::vector<Point> line;
+  double mean = 0;
+  for (const AxisPoint& p : points) {
+    if (line.empty() || distance(line.back(), p.at) > kSame_mm) line.push_back(p.at);
+    mean += p.radius_mm / static_cast<double>(points.size());
+  }
+  if (line.size() < 2) line.push_back(line[0] + Point{0.01, 0});
+  const double step = std::clamp(mean / 4, 0.05, 0.5);
+  const std::vector<Point> even = evenly(line, step);
+  const std::vector<Point> smooth = evened(even, 0.45 * mean / step, closed);
+  // half widths where the axis was kept, at the same part of the length
+  std::vector<std::pair<double, double>> halves;
+  const double before = polylineLength(line), after = polylineLength(smooth);
+  double mm = 0;
+  for (size_t i = 0; i < points.size(); ++i) {
+    if (i > 0) mm += distance(points[i - 1].at, points[i].at);
+    halves.emplace_back(before > 0 ? mm / before * after : 0, points[i].radius_mm);
+  }
+  return Course(smooth, std::move(halves), closed);
+}
+
+namespace {
+
+/// The place of a course nearest to a point, sought around where it should be.
+double nearestPlace(const Course& c, Point p, double from_mm, double to_mm) {
+  double best = from_mm, least = INFINITY;
+  const int parts = std::max(1, static_cast<int>(std::ceil((to_mm - from_mm) / 0.1)));
+  for (int k = 0; k <= parts; ++k) {
+    const double mm = from_mm + (to_mm - from_mm) * k / parts;
+    if (const double d = distance(c.at(mm), p); d < least) least = d, best = mm;
+  }
+  return best;
+}
+
+}  // namespace
+
+Course CourseMaker::open(bool freeStart, bool freeEnd) {
+  // near a free end the axis leans toward one of the end's corners
+  if (freeStart) joints_.front().zone_mm = 0.5 * raw_.front().radius_mm;
+  if (freeEnd) joints_.back().zone_mm = 0.5 * raw_.back().radius_mm;
+  Course c = made(kept(false), false);
+  std::vector<double> raw{0};
+  for (size_t i = 1; i < raw_.size(); ++i)
+    raw.push_back(raw.back() + distance(raw_[i - 1].at, raw_[i].at));
+  const double lead = distance(raw_.front().at, c.at(0));
+  c.joints_mm.push_back(0);
+  for (size_t k = 1; k + 1 < joints_.size(); ++k) {
+    const double about = raw[joints_[k].index] - lead, slack = 2 * joints_[k].zone_mm + 0.5;
+    const double from = std::clamp(about - slack, c.joints_mm.back(), c.total());
+    c.joints_mm.push_back(nearestPlace(c, raw_[joints_[k].index].at, from,
+                                       std::clamp(about + slack, from, c.total())));
+  }
+  c.joints_mm.push_back(c.total());
+  if (freeStart) c.reach(true, 2.5 * raw_.front().radius_mm + 0.3, outline_);
+  if (freeEnd) c.reach(false, 2.5 * raw_.back().radius_mm + 0.3, outline_);
+  return c;
+}
+
+Course CourseMaker::ring() {
+  Course c = made(kept(true), true);
+  std::vector<double> raw{0};
+  for (size_t i = 1; i < raw_.size(); ++i)
+    raw.push_back(raw.back() + distance(raw_[i - 1].at, raw_[i].at));
+  double start = nearestPlace(c, raw_.front().at, 0, c.total());
+  if (start >= c.total()) start = 0;
+  c.joints_mm.push_back(start);
+  for (size_t k = 1; k + 1 < joints_.size(); ++k) {
+    const double about = start + raw[joints_[k].index] / raw.back() * c.total();
+    const double slack = 2 * joints_[k].zone_mm + 0.5;
+    const double from = std::max(about - slack, c.joints_mm.back());
+    c.joints_mm.push_back(
+        nearestPlace(c, raw_[joints_[k].index].at, from, std::max(from, about + slack)));
+  }
+  return c;
+}
+
+Course CourseMaker::across() {
+  const Box box = boundsOf(outline_.area());
+  const bool tall = box.height() > 1.2 * box.width();
+  const Point way = tall ? Point{0, 1} : Point{1, 0}, c = box.centre();
+  const double mm = (tall ? box.height() : box.width()) / 2 - 0.02;
+  const double half = (tall ? box.width() : box.height()) / 2;
+  Course course({c - way * mm, c, c + way * mm}, {{0, half}}, false);
+  course.joints_mm = {0, course.total()};
+  return course;
+}
+
+// --- ZigzagWriter
+
+void ZigzagWriter::add(const Rung& rung) {
+  rungs_.push_back(rung);
+}
+
+double ZigzagWriter::meanWidth_mm() const {
+  double sum = 0;
+  for (const Rung& r : rungs_) sum += r.width_mm();
+  return rungs_.empty() ? 0 : sum / static_cast<double>(rungs_.size());
+}
+
+bool ZigzagWriter::narrow(double least_mm) const {
+  size_t wide = 0;
+  for (const Rung& r : rungs_) wide += r.width_mm() > 1.15 * least_mm;
+  return meanWidth_mm() < least_mm && wide * 5 < rungs_.size();
+}
+
+std::vector<Point> ZigzagWriter::needlePoints() const {
+  Strand strand;
+  Point lastOf[2];
+  int pulled[2] = {0, 0};
+  for (size_t k = 0; k < rungs_.size(); ++k) {
+    const Rung& r = rungs_[k];
+    const int side = static_cast<int>(k % 2);
+    const Point edge = side == 0 ? r.left : r.right, far = side == 0 ? r.right : r.left;
+    const double width = r.width_mm();
+    // narrow tips keep a thread's width between their edges
+    const double out = std::max(options_.pull_mm / 2 - inset_, -0.3 * width);
+    Point p = edge + unit(edge - far) * out;
+    const bool crowded = k >= 2 && distance(p, lastOf[side]) < kCrowded * options_.spacing_mm;
+    lastOf[side] = p;
+    if (crowded && width > 1.5 && ++pulled[side] % 2 == 1) p = mix(p, far, kStandBack);
+    addAcross(strand, p, static_cast<int>(k), options_.split_over_mm);
+  }
+  return strand.points;
+}
+
+std::vector<Point> ZigzagWriter::rail(double part) const {
+  std::vector<Point> line, out;
+  for (const Rung& r : rungs_) line.push_back(mix(r.left, r.right, part));
+  if (line.empty()) return out;
+  out.push_back(line[0]);
+  size_t last = 0;
+  for (size_t i = 1; i < line.size(); ++i) {  // as long as a stitch stays near the line
+    bool strays = i + 1 == line.size() || distance(line[last], line[i + 1]) > kRunStep_mm;
+    for (size_t k = last + 1; k <= i && !strays; ++k)
+      strays = pointSegmentDistance(line[k], line[last], line[i + 1]) > kRunStray_mm;
+    if (!strays || distance(line[last], line[i]) < kShortestStitch_mm) continue;
+    out.push_back(line[i]);
+    last = i;
+  }
+  return out;
+}
+
+std::vector<Point> ZigzagWriter::underlay() const {
+  std::vector<Point> out;
+  const auto every = static_cast<size_t>(
+      std::max(1.0, std::round(kUnderlayStep_mm / options_.spacing_mm)));  // two rungs a spacing
+  for (size_t k = every; k + every < rungs_.size(); k += every) {
+    const Rung& r = rungs_[k];
+    const Point edge = out.size() % 2 == 0 ? r.left : r.right;
+    const double width = r.width_mm();
+    if (width < 3 * kUnderlayInset_mm) continue;
+    out.push_back(mix(edge, r.middle(), kUnderlayInset_mm / (width / 2)));
+  }
+  return out;
+}
+
+}  // namespace rt

@@ -1,0 +1,132 @@
+// The course of one column: its centre line, how wide it may be, and its rungs. Part of the column
+// maker; not for other rooms.
+#pragma once
+
+#include <optional>
+
+#include "medial_axis.h"
+#include "satin.h"
+
+namespace rt {
+
+/// A cut across a column, edge to edge.
+struct Rung {
+  Point left, right;
+  Point middle() const { return mix(left, right, 0.5); }
+  double width_mm() const { return distance(left, right); }
+};
+
+/// An outline that lines are cut by.
+class OutlineCut {
+ public:
+  explicit OutlineCut(const Area& area);
+  /// The stretch [from, to] of the line at + t·way (unit) inside the area that holds t = 0, else
+  /// the nearest one; std::nullopt if none lies within `reach_mm`.
+  std::optional<std::pair<double, double>> inside(Point at, Point way, double reach_mm) const;
+  const Area& area() const { return area_; }
+
+ private:
+  struct Edge {
+    Point a, b;
+  };
+  Area area_;
+  std::vector<Edge> edges_;
+};
+
+/// A centre line with half widths along it.
+class Course {
+ public:
+  Course() = default;
+  /// Half widths are given at some places along the line and run evenly between them.
+  Course(std::vector<Point> line, std::vector<std::pair<double, double>> halves, bool closed);
+
+  bool closed = false;
+  std::vector<double> joints_mm;  ///< Where it meets its joints, in order.
+
+  double total() const { return along_.empty() ? 0 : along_.back(); }
+  Point at(double mm) const;
+  Point direction(double mm, double window_mm) const;
+  double half(double mm) const;
+  std::vector<Point> stretch(double from_mm, double to_mm) const;
+  /// Places of rungs, `step_mm` apart along the centre line and closer in tight curves, where the
+  /// outer edge would open.
+  std::vector<double> rungPlaces(double from_mm, double to_mm, double step_mm) const;
+  /// The cut across the course at a place, within the outline and its own width.
+  std::optional<Rung> rung(double mm, const OutlineCut& outline) const;
+  /// The stretch of a rung outside this column less `by_mm` at its edges, near `at_mm`; whole where
+  /// it sticks out on both sides, std::nullopt where nothing is left.
+  std::optional<Rung> outside(const Rung& rung, double at_mm, double near_mm, double by_mm) const;
+
+  /// Goes straight on from an end until the outline closes, `most_mm` at most.
+  void reach(bool atStart, double most_mm, const OutlineCut& outline);
+  /// Goes straight on from an end to the centre line of another course near `at_mm`.
+  void reachTo(bool atStart, const Course& owner, double at_mm, double most_mm);
+
+ private:
+  void measure();
+  void lengthen(bool atStart, double by_mm);
+  double wrapped(double mm) const;
+  /// Nearest distance from a point to the line within [from, to].
+  double distanceTo(Point p, double from_mm, double to_mm) const;
+
+  std::vector<Point> line_;
+  std::vector<double> along_;
+  std::vector<std::pair<double, double>> halves_;  // place along the line, half width
+};
+
+/// The point `mm` along an axis line.
+Point pointAlong(const std::vector<AxisPoint>& line, double mm);
+
+/// Collects the branches of a course and smooths them: near joints, where the axis bends toward the
+/// other branches, it goes straight across.
+class CourseMaker {
+ public:
+  CourseMaker(const OutlineCut& outline, double spacing_mm)
+      : outline_(outline), spacing_(spacing_mm) {}
+
+  /// A branch from the joint where the course is now; `zone_mm` is that joint's radius.
+  void add(const std::vector<AxisPoint>& branch, double zone_mm);
+  /// The last joint's radius.
+  void close(double zone_mm);
+  Course open(bool freeStart, bool freeEnd);
+  Course ring();
+  /// A course straight through an area that is a dot.
+  Course across();
+
+ private:
+  struct Joint {
+    size_t index;  // into raw_
+    double zone_mm;
+  };
+  std::vector<AxisPoint> kept(bool closed) const;
+  Course made(const std::vector<AxisPoint>& points, bool closed) const;
+
+  const OutlineCut& outline_;
+  double spacing_;
+  std::vector<AxisPoint> raw_;
+  std::vector<Joint> joints_;
+};
+
+/// Writes rungs as satin, left and right in turn.
+class ZigzagWriter {
+ public:
+  ZigzagWriter(const SatinOptions& options, double inset_mm)
+      : options_(options), inset_(inset_mm) {}
+  void add(const Rung& rung);
+  double meanWidth_mm() const;
+  /// Narrower than this in the mean and over most of the length.
+  bool narrow(double least_mm) const;
+  /// Split where too long; on the inner side of a tight curve every second point stands back.
+  std::vector<Point> needlePoints() const;
+  /// Running stitches along the column, `part` of the way from its left to its right edge.
+  std::vector<Point> rail(double part) const;
+  /// A wide zigzag well inside the edges.
+  std::vector<Point> underlay() const;
+
+ private:
+  SatinOptions options_;
+  double inset_;
+  std::vector<Rung> rungs_;
+};
+
+}  // namespace rt

@@ -1,0 +1,206 @@
+#include "set_text.h"
+
+#include <algorithm>
+#include <cctype>
+
+namespace rt {
+namespace {
+
+constexpr double kLap = 0.03;  // letters that join reach this far into each other, cap heights
+constexpr double kMostClosing = 0.12;  // letters are moved together by this at most, cap heights
+constexpr double kBridge = 0.10;       // width of a bridging stroke, cap heights
+
+bool isSpace(char32_t code) {
+  return code == U' ' || code == U'\t' || code == 0xA0;
+}
+
+double gapAfter(const LetterOptions& o, size_t index) {
+  return o.gap_mm + (index < o.gaps_mm.size() ? o.gaps_mm[index] : 0);
+}
+
+void moveBy(SetGlyph& g, double mm) {
+  g.left += mm;
+  g.right += mm;
+  for (auto& stroke : g.strokes)
+    for (Point& p : stroke) p.x += mm;
+  for (Ring& ring : g.outline)
+    for (Point& p : ring) p.x += mm;
+}
+
+// --- stroke faces
+
+class StrokeSetter {
+ public:
+  StrokeSetter(const Face& face, const LetterOptions& options) : face_(face), options_(options) {
+    width_ = std::max(face.weight * options.height_mm, face.least_width_mm);
+    width_ = std::min(width_, options.height_mm / 4);
+    // the skeleton stands inside the letter by half a column, so that the sewn height is the asked
+    // one
+    unit_ = (options.height_mm - width_) / face.cap_units;
+  }
+
+  SetLine set(const std::u32string& text, size_t firstGap) {
+    SetLine line;
+    line.column_mm = width_;
+    double pen = 0;
+    int word = 0;
+    for (char32_t code : text) {
+      const auto found = face_.glyphs.find(code);
+      if (isSpace(code)) {
+        pen += face_.glyphs.at(U' ').advance() * unit_ + options_.gap_mm;
+        ++word;
+      } else if (found == face_.glyphs.end()) {
+        line.missing.push_back(code);
+      } else {
+        line.glyphs.push_back(place(code, found->second, pen, word));
+        pen = line.glyphs.back().right + gapAfter(options_, firstGap + line.glyphs.size() - 1);
+      }
+    }
+    return line;
+  }
+
+ private:
+  SetGlyph place(char32_t code, const StrokeGlyph& glyph, double pen, int word) const {
+    SetGlyph out{encodeUtf8(code), pen, pen + glyph.advance() * unit_, word, glyph.strokes, {}};
+    for (auto& stroke : out.strokes)
+      for (Point& p : stroke) p = {pen + (p.x - glyph.left) * unit_, p.y * unit_ - width_ / 2};
+    return out;
+  }
+
+  const Face& face_;
+  const LetterOptions& options_;
+  double width_ = 0, unit_ = 0;
+};
+
+/// The closest pair of stroke points of two letters is bridged by a stroke of the first.
+void bridgeStrokes(SetGlyph& first, const SetGlyph& second) {
+  double least = INFINITY;
+  Point from, to;
+  for (const auto& a : first.strokes)
+    for (Point p : a)
+      for (const auto& b : second.strokes)
+        for (Point q : b)
+          if (const double d = distance(p, q); d < least) least = d, from = p, to = q;
+  if (least > kSame_mm && std::isfinite(least)) first.strokes.push_back({from, to});
+}
+
+// --- outline faces
+
+SetLine setOutlines(const std::u32string& text, const Face& face, const LetterOptions& o,
+                    size_t firstGap) {
+  SetLine line;
+  const bool spaced = o.gap_mm != 0 || !o.gaps_mm.empty();
+  double pen = 0;
+  int word = 0;
+  for (OutlineGlyph& g : face.outlines->shape(text, !spaced, line.missing)) {
+    const double advance = g.advance * o.height_mm;
+    if (g.outline.empty()) {
+      pen += advance + o.gap_mm;
+      ++word;
+      continue;
+    }
+    const Transform to = Transform::moving({pen, 0}) * Transform::scaling(o.height_mm, o.height_mm);
+    line.glyphs.push_back({g.text, pen, pen + advance, word, {}, transformed(g.outline, to)});
+    pen += advance + gapAfter(o, firstGap + line.glyphs.size() - 1);
+  }
+  return line;
+}
+
+/// Left and right edge of an outline in level bands.
+class Profile {
+ public:
+  Profile(const Area& outline, double band_mm) : band_(band_mm) {
+    for (const Ring& ring : outline)
+      for (size_t i = 0, n = ring.size(); i < n; ++i) add(ring[i], ring[(i + 1) % n]);
+  }
+  /// Least level distance from this outline's right edge to another's left edge.
+  double gapTo(const Profile& other) const {
+    double least = INFINITY;
+    for (const auto& [band, edge] : edges_)
+      for (int near = band - 1; near <= band + 1; ++near)
+        if (const auto found = other.edges_.find(near); found != other.edges_.end())
+          least = std::min(least, found->second.first - edge.second);
+    return least;
+  }
+
+ private:
+  void add(Point a, Point b) {
+    const int parts = static_cast<int>(std::ceil(std::abs(b.y - a.y) / band_)) + 1;
+    for (int k = 0; k <= parts; ++k) {
+      const Point p = mix(a, b, static_cast<double>(k) / parts);
+      const auto [it, added] =
+          edges_.try_emplace(static_cast<int>(std::floor(p.y / band_)), std::pair(p.x, p.x));
+      it->second.first = std::min(it->second.first, p.x);
+      it->second.second = std::max(it->second.second, p.x);
+    }
+  }
+  double band_;
+  std::map<int, std::pair<double, double>> edges_;
+};
+
+/// The shortest way between two outlines, from vertex to edge.
+std::pair<Point, Point> shortestWay(const Area& a, const Area& b) {
+  double least = INFINITY;
+  std::pair<Point, Point> best;
+  auto tryAll = [&](const Area& from, const Area& to, bool swapped) {
+    for (const Ring& ring : from)
+      for (Point p : ring)
+        for (const Ring& other : to)
+          for (size_t i = 0, n = other.size(); i < n; ++i) {
+            const Point u = other[i], v = other[(i + 1) % n] - u;
+            const double l2 = dot(v, v);
+            const Point q = u + v * (l2 > 0 ? std::clamp(dot(p - u, v) / l2, 0.0, 1.0) : 0);
+            if (const double d = distance(p, q); d < least)
+              least = d, best = swapped ? std::pair(q, p) : std::pair(p, q);
+          }
+  };
+  tryAll(a, b, false);
+  tryAll(b, a, true);
+  return best;
+}
+
+/// Moves the second letter (and all behind it) up to the first; bridges what is left open.
+void closeOutlines(std::vector<SetGlyph>& glyphs, size_t first, double cap_mm) {
+  SetGlyph& a = glyphs[first];
+  const SetGlyph& b = glyphs[first + 1];
+  const double gap = Profile(a.outline, cap_mm / 60).gapTo(Profile(b.outline, cap_mm / 60));
+  const double lap = kLap * cap_mm;
+  if (gap > -lap && gap + lap <= kMostClosing * cap_mm)
+    for (size_t i = first + 1; i < glyphs.size(); ++i) moveBy(glyphs[i], -(gap + lap));
+  if (!intersection(a.outline, b.outline).empty()) return;
+  const auto [p, q] = shortestWay(a.outline, b.outline);
+  const Point way = unit(q - p) * lap;
+  const std::vector<Point> bridge{p - way, q + way};
+  a.outline = united(a.outline, widened(bridge, kBridge * cap_mm, LineEnd::Round));
+}
+
+bool isLetter(const SetGlyph& g) {
+  const auto c = static_cast<unsigned char>(g.text[0]);
+  return c >= 0x80 || std::isalpha(c) != 0;
+}
+
+void joinNeighbours(std::vector<SetGlyph>& glyphs, double cap_mm) {
+  for (size_t i = 0; i + 1 < glyphs.size(); ++i) {
+    if (glyphs[i].word != glyphs[i + 1].word) continue;
+    if (glyphs[i].outline.empty())
+      bridgeStrokes(glyphs[i], glyphs[i + 1]);
+    else if (isLetter(glyphs[i]) && isLetter(glyphs[i + 1]))
+      closeOutlines(glyphs, i, cap_mm);
+  }
+}
+
+}  // namespace
+
+SetLine setLine(const std::u32string& text, const Face& face, const LetterOptions& options,
+                size_t first_gap) {
+  SetLine line = face.outlines ? setOutlines(text, face, options, first_gap)
+                               : StrokeSetter(face, options).set(text, first_gap);
+  if (face.joins) joinNeighbours(line.glyphs, options.height_mm);
+  if (!line.glyphs.empty()) {
+    const double shift = -(line.glyphs.front().left + line.glyphs.back().right) / 2;
+    for (SetGlyph& g : line.glyphs) moveBy(g, shift);
+  }
+  return line;
+}
+
+}  // namespace rt

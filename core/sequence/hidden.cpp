@@ -1,0 +1,456 @@
+#include "hidden.h"
+
+#include <algorithm>
+
+#include "error.h"
+#include "length.h"
+
+namespace rt {
+namespace {
+
+constexpr double kTie_mm = 0.6;
+constexpr double kLeastPart_mm = 1.0;
+constexpr double kLeastPerCut_mm = 3.0;   // thread freed for each cut that it takes
+constexpr double kLinkStitch_mm = 7.0;    // of a way under the cover
+constexpr double kLongestLink_mm = 40.0;  // longer ways are cut, cover or not
+constexpr double kMostCells = 6e6;        // of the raster; larger layouts take coarser cells …
+constexpr double kMostWork = 2e8;  // … and so do many blocks that lie far apart in themselves
+
+/// Yes or no for each cell of a lattice over a box.
+class Raster {
+ public:
+  Raster(const Box& box, double cell_mm)
+      : left_(box.left),
+        top_(box.top),
+        cell_(cell_mm),
+        columns_(std::max(1, static_cast<int>(std::ceil(box.width() / cell_mm)))),
+        rows_(std::max(1, static_cast<int>(std::ceil(box.height() / cell_mm)))),
+        cells_(static_cast<size_t>(columns_) * static_cast<size_t>(rows_), 0) {}
+
+  int columns() const { return columns_; }
+  int rows() const { return rows_; }
+  double cell() const { return cell_; }
+  int column(double x) const { return static_cast<int>(std::floor((x - left_) / cell_)); }
+  int row(double y) const { return static_cast<int>(std::floor((y - top_) / cell_)); }
+  Point middle(int c, int r) const { return {left_ + (c + 0.5) * cell_, top_ + (r + 0.5) * cell_}; }
+  bool in(int c, int r) const { return c >= 0 && r >= 0 && c < columns_ && r < rows_; }
+  uint8_t& at(int c, int r) {
+    return cells_[static_cast<size_t>(r) * static_cast<size_t>(columns_) + static_cast<size_t>(c)];
+  }
+  bool get(int c, int r) const {
+    return in(c, r) && cells_[static_cast<size_t>(r) * static_cast<size_t>(columns_) +
+                              static_cast<size_t>(c)] != 0;
+  }
+  bool holds(Point p) const { return get(column(p.x), row(p.y)); }
+
+  /// Sets the cells whose middle is within `reach_mm` of the segment.
+  void draw(Point a, Point b, double reach_mm) {
+    const int top = std::max(0, row(std::min(a.y, b.y) - reach_mm));
+    const int bottom = std::min(rows_ - 1, row(std::max(a.y, b.y) + reach_mm));
+    for (int r = top; r <= bottom; ++r) {
+      // the part of the segment that can reach this row bounds the columns to try
+      const double y = middle(0, r).y;
+      double low = std::min(a.x, b.x), high = std::max(a.x, b.x);
+      if (const double dy = b.y - a.y; std::abs(dy) > kSame_mm) {
+        const double t0 = std::clamp((y - reach_mm - a.y) / dy, 0.0, 1.0);
+        const double t1 = std::clamp((y + reach_mm - a.y) / dy, 0.0, 1.0);
+        const double x0 = a.x + (b.x - a.x) * t0, x1 = a.x + (b.x - a.x) * t1;
+        low = std::min(x0, x1);
+        high = std::max(x0, x1);
+      }
+      const int first = std::max(0, column(low - reach_mm));
+      const int last = std::min(columns_ - 1, column(high + reach_mm));
+      for (int c = first; c <= last; ++c)
+        if (pointSegmentDistance(middle(c, r), a, b) <= reach_mm) at(c, r) = 1;
+    }
+  }
+
+  /// Squared distance in cells from each cell to the nearest cell that is `value`, capped beyond
+  /// the raster's size. Exact (Felzenszwalb, Huttenlocher 2012). Outside counts as not set.
+  std::vector<float> squaredDistanceTo(bool value) const;
+
+ private:
+  double left_, top_, cell_;
+  int columns_, rows_;
+  std::vector<uint8_t> cells_;
+};
+
+/// Lower envelope of parabolas: distances along one line of cells.
+class LineDistance {
+ public:
+  explicit LineDistance(size_t most) : at_(most), from_(most + 1), in_(most) {}
+
+  void run(float* line, int n, size_t stride) {
+    for (int i = 0; i < n; ++i) in_[static_cast<size_t>(i)] = line[static_cast<size_t>(i) * stride];
+    int k = 0;
+    at_[0] = 0;
+    from_[0] = -1e20;
+    from_[1] = 1e20;
+    for (int q = 1; q < n; ++q) {
+      double s = meet(q, at_[static_cast<size_t>(k)]);
+      while (s <= from_[static_cast<size_t>(k)]) s = meet(q, at_[static_cast<size_t>(--k)]);
+      ++k;
+      at_[static_cast<size_t>(k)] = q;
+      from_[static_cast<size_t>(k)] = s;
+      from_[static_cast<size_t>(k) + 1] = 1e20;
+    }
+    k = 0;
+    for (int q = 0; q < n; ++q) {
+      while (from_[static_cast<size_t>(k) + 1] < q) ++k;
+      const int v = at_[static_cast<size_t>(k)];
+      line[static_cast<size_t>(q) * stride] =
+          static_cast<float>((q - v) * (q - v)) + in_[static_cast<size_t>(v)];
+    }
+  }
+
+ private:
+  double meet(int q, int v) const {
+    const double fq = in_[static_cast<size_t>(q)], fv = in_[static_cast<size_t>(v)];
+    return ((fq + double(q) * q) - (fv + double(v) * v)) / (2.0 * (q - v));
+  }
+  std::vector<int> at_;
+  std::vector<double> from_;
+  std::vector<float> in_;
+};
+
+std::vector<float> Raster::squaredDistanceTo(bool value) const {
+  constexpr float kFar = 1e9f;
+  std::vector<float> out(cells_.size());
+  for (size_t i = 0; i < cells_.size(); ++i) out[i] = (cells_[i] != 0) == value ? 0.0f : kFar;
+  LineDistance line(static_cast<size_t>(std::max(columns_, rows_)));
+  for (int c = 0; c < columns_; ++c)
+    line.run(&out[static_cast<size_t>(c)], rows_, static_cast<size_t>(columns_));
+  for (int r = 0; r < rows_; ++r)
+    line.run(&out[static_cast<size_t>(r) * static_cast<size_t>(columns_)], columns_, 1);
+  return out;
+}
+
+/// What lies under finished sewing, filled from the last block to the first.
+class Cover {
+ public:
+  Cover(const Box& all, const HiddenOptions& options, double cell)
+      : options_(options), thread_(all, cell), hidden_(all, cell) {}
+
+  /// Adds the thread of a block; `hidden` follows for the box that it can have changed.
+  void add(const std::vector<std::pair<Point, Point>>& segments, const Box& box) {
+    const double reach = kThreadWidth_mm / 2;
+    for (const auto& [a, b] : segments) thread_.draw(a, b, reach);
+    // gaps up to gap_mm close and open edges come back, then the margin goes off
+    const double close = options_.gap_mm / 2;
+    const Box work = box.grown(close + 2 * options_.margin_mm + 2);
+    Raster part(work, thread_.cell());
+    copy(thread_, part);
+    const double cell = thread_.cell();
+    if (close > 0) {
+      keep(part, part.squaredDistanceTo(true), close / cell, true);
+      keep(part, part.squaredDistanceTo(false), close / cell, false);
+    }
+    keep(part, part.squaredDistanceTo(false), options_.margin_mm / cell, false);
+    for (int r = 0; r < part.rows(); ++r)
+      for (int c = 0; c < part.columns(); ++c)
+        if (part.get(c, r)) {
+          const Point p = part.middle(c, r);
+          const int hc = hidden_.column(p.x), hr = hidden_.row(p.y);
+          if (hidden_.in(hc, hr)) hidden_.at(hc, hr) = 1;
+        }
+  }
+
+  bool hides(Point p) const { return hidden_.holds(p); }
+  double cell() const { return hidden_.cell(); }
+
+ private:
+  static void copy(const Raster& from, Raster& to) {
+    for (int r = 0; r < to.rows(); ++r)
+      for (int c = 0; c < to.columns(); ++c)
+        if (from.holds(to.middle(c, r))) to.at(c, r) = 1;
+  }
+  /// Sets cells nearer than `limit` to what was measured (grow), or farther than it (shrink).
+  static void keep(Raster& raster, const std::vector<float>& squared, double limit, bool grow) {
+    const auto bar = static_cast<float>(limit * limit);
+    size_t i = 0;
+    for (int r = 0; r < raster.rows(); ++r)
+      for (int c = 0; c < raster.columns(); ++c, ++i)
+        raster.at(c, r) = grow ? squared[i] <= bar : squared[i] > bar;
+  }
+
+  HiddenOptions options_;
+  Raster thread_, hidden_;
+};
+
+/// Thread of one block that stays visible, as unbroken parts.
+struct Part {
+  std::vector<Stitch> rows;  ///< The first is where it starts; the others are sewn.
+  double mm = 0;
+};
+
+class Remover {
+ public:
+  Remover(const Pattern& source, const Cover& cover, const Block& block)
+      : source_(source), cover_(cover), block_(block) {}
+
+  /// True if anything was hidden.
+  bool split() {
+    NeedleWalk walk;
+    for (size_t row = block_.first; row < block_.last; ++row) {
+      const Stitch& s = source_.stitches[row];
+      const NeedleWalk::Step step = walk.next(s);
+      if (s.op != Op::Stitch) continue;
+      if (!step.sewn) {
+        close();
+        if (!cover_.hides(s.at)) open(s, s.at);
+        continue;
+      }
+      addSegment(step.from, s);
+    }
+    close();
+    return hidden_ > 0;
+  }
+  const std::vector<Part>& parts() const { return parts_; }
+
+ private:
+  void open(Stitch like, Point at) {
+    like.at = at;
+    part_.rows.push_back(like);
+  }
+  void close() {
+    if (part_.rows.size() > 1 && part_.mm >= kLeastPart_mm) parts_.push_back(part_);
+    part_ = {};
+  }
+  void sew(Stitch s, Point to) {
+    s.at = to;
+    part_.mm += distance(part_.rows.back().at, to);
+    part_.rows.push_back(s);
+  }
+
+  /// A segment is cut where it goes under the cover and where it comes out again.
+  void addSegment(Point from, const Stitch& s) {
+    const double mm = distance(from, s.at);
+    const int steps = std::max(1, static_cast<int>(std::ceil(mm / cover_.cell())));
+    bool under = cover_.hides(from);
+    if (!under && part_.rows.empty()) open(s, from);
+    for (int k = 1; k <= steps; ++k) {
+      const Point p = k == steps ? s.at : mix(from, s.at, static_cast<double>(k) / steps);
+      const bool now = cover_.hides(p);
+      if (now) hidden_ += 1;
+      if (!under && now) {
+        cutAt(s, p);
+      } else if (under && !now) {
+        close();
+        open(s, mix(from, s.at, static_cast<double>(k - 1) / steps));
+      }
+      under = now;
+    }
+    if (!under) sew(s, s.at);
+  }
+  void cutAt(const Stitch& s, Point p) {
+    if (distance(part_.rows.back().at, p) >= kShortestStitch_mm) sew(s, p);
+    close();
+  }
+
+  const Pattern& source_;
+  const Cover& cover_;
+  const Block& block_;
+  std::vector<Part> parts_;
+  Part part_;
+  size_t hidden_ = 0;
+};
+
+/// Parts of one block in sewing order, joined again.
+class Joiner {
+ public:
+  Joiner(const Cover& cover, const Block& block, std::vector<Stitch>& out)
+      : cover_(cover), block_(block), out_(out) {}
+
+  void run(std::vector<Part> parts) {
+    Point at = parts.front().rows.front().at;
+    while (!parts.empty()) {
+      const size_t next = nearest(parts, at);
+      sew(parts[next]);
+      at = out_.back().at;
+      parts.erase(parts.begin() + static_cast<long>(next));
+    }
+    if (distance(at, block_.exit) > kSame_mm) tieOff();
+  }
+
+ private:
+  /// The next part in line if the way to it is free, else the nearest that a free way leads to,
+  /// else the earliest.
+  size_t nearest(const std::vector<Part>& parts, Point at) const {
+    if (!sewing_) return 0;
+    size_t best = parts.size();
+    double least = INFINITY;
+    for (size_t i = 0; i < parts.size(); ++i) {
+      const Point to = parts[i].rows.front().at;
+      const double mm = distance(at, to);
+      if (mm < least && freeWay(at, to)) least = mm, best = i;
+    }
+    return best < parts.size() ? best : 0;
+  }
+  bool freeWay(Point a, Point b) const {
+    const double mm = distance(a, b);
+    if (mm <= 1.0) return true;  // a stitch between neighbouring rows, under the margin
+    if (mm > kLongestLink_mm) return false;
+    const int steps = static_cast<int>(std::ceil(mm / 0.3));
+    for (int k = 1; k < steps; ++k)
+      if (const Point p = mix(a, b, static_cast<double>(k) / steps);
+          !cover_.hides(p) && distance(p, a) > 0.5 && distance(p, b) > 0.5)
+        return false;
+    return true;
+  }
+
+  void sew(const Part& part) {
+    const Stitch& first = part.rows.front();
+    if (!sewing_) {
+      row(first, first.at, Op::Jump, Kind::Unknown);
+      if (distance(first.at, block_.entry) > kSame_mm)
+        tieIn(part);
+      else
+        row(first, first.at, Op::Stitch, first.kind);
+    } else if (freeWay(out_.back().at, first.at)) {
+      link(out_.back().at, first);
+    } else if (distance(out_.back().at, first.at) <= kLongestLooseMove_mm) {
+      row(first, first.at, Op::Jump, Kind::Unknown);
+      row(first, first.at, Op::Stitch, Kind::Tie);
+    } else {
+      cut();
+      row(first, first.at, Op::Jump, Kind::Unknown);
+      tieIn(part);
+    }
+    for (size_t i = 1; i < part.rows.size(); ++i) out_.push_back(part.rows[i]);
+    before_ = part.rows[part.rows.size() - 2].at;
+    sewing_ = true;
+  }
+  void link(Point from, const Stitch& to) {
+    const double mm = distance(from, to.at);
+    if (mm < kShortestStitch_mm) return;
+    const int parts = static_cast<int>(std::ceil(mm / kLinkStitch_mm));
+    for (int k = 1; k <= parts; ++k)
+      row(to, mix(from, to.at, static_cast<double>(k) / parts), Op::Stitch, Kind::Run);
+  }
+  void tieIn(const Part& part) {
+    const Stitch& s = part.rows.front();
+    const Point way = unit(part.rows[1].at - s.at);
+    row(s, s.at, Op::Stitch, Kind::Tie);
+    row(s, s.at + way * kTie_mm, Op::Stitch, Kind::Tie);
+    row(s, s.at, Op::Stitch, Kind::Tie);
+  }
+  void tieOff() {
+    const Stitch last = out_.back();
+    row(last, last.at + unit(before_ - last.at) * kTie_mm, Op::Stitch, Kind::Tie);
+    row(last, last.at, Op::Stitch, Kind::Tie);
+  }
+  void cut() {
+    tieOff();
+    row(out_.back(), out_.back().at, Op::Trim, Kind::Unknown);
+  }
+  void row(Stitch like, Point at, Op op, Kind kind) {
+    like.at = at;
+    like.op = op;
+    like.kind = kind;
+    out_.push_back(like);
+  }
+
+  const Cover& cover_;
+  const Block& block_;
+  std::vector<Stitch>& out_;
+  bool sewing_ = false;
+  Point before_;
+};
+
+using Segments = std::vector<std::pair<Point, Point>>;
+
+std::vector<Segments> segmentsOf(const Pattern& pattern, const std::vector<Block>& blocks) {
+  std::vector<Segments> out(blocks.size());
+  size_t block = 0;
+  forEachSegment(pattern, [&](Point a, Point b, size_t row) {
+    while (block < blocks.size() && row >= blocks[block].last) ++block;
+    if (block < blocks.size() && row >= blocks[block].first) out[block].emplace_back(a, b);
+  });
+  return out;
+}
+
+/// A cut costs a machine longer than a few stitches: what frees less thread for each is left alone.
+bool pays(const Block& block, const std::vector<Stitch>& left) {
+  Pattern rest;
+  rest.stitches = left;
+  double mm = block.thread_mm;
+  forEachSegment(rest, [&](Point a, Point b, size_t) { mm -= distance(a, b); });
+  const auto cuts =
+      std::count_if(left.begin(), left.end(), [](const Stitch& s) { return s.op == Op::Trim; });
+  return mm > kLeastPerCut_mm * static_cast<double>(cuts + 1);
+}
+
+Unhidden measured(const Pattern& before, Pattern after, size_t cut) {
+  Unhidden out;
+  auto count = [](const Pattern& p, size_t& stitches, double& mm) {
+    for (const Stitch& s : p.stitches) stitches += s.op == Op::Stitch;
+    forEachSegment(p, [&](Point a, Point b, size_t) { mm += distance(a, b); });
+  };
+  count(before, out.stitches_before, out.thread_before_mm);
+  count(after, out.stitches_after, out.thread_after_mm);
+  out.blocks_cut = cut;
+  out.pattern = std::move(after);
+  return out;
+}
+
+}  // namespace
+
+Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options) {
+  if (!(options.margin_mm >= 0.3) || !(options.margin_mm <= 20))
+    throw Error("a margin of " + formatNumber(options.margin_mm, 2) + " mm would show",
+                "hidden margin", "give 0.3 to 20 mm; 1 mm is usual");
+  const std::vector<Block> blocks = blocksOf(pattern);
+  const Box all = threadBounds(pattern).grown(1);
+  if (all.empty() || blocks.size() < 2) return measured(pattern, pattern, 0);
+  double work = 0;
+  for (const Block& b : blocks) {
+    const Box box = b.bounds.grown(2 * options.margin_mm + 2);
+    work += box.width() * box.height();
+  }
+  const double cell =
+      std::max({options.raster_mm, std::sqrt(all.width() * all.height() / kMostCells),
+                std::sqrt(work / kMostWork)});
+  const std::vector<Segments> segments = segmentsOf(pattern, blocks);
+  Cover cover(all, options, cell);
+  std::vector<std::vector<Stitch>> left(blocks.size());
+  std::vector<bool> changed(blocks.size(), false);
+  size_t cut = 0;
+  for (size_t b = blocks.size(); b-- > 0;) {
+    Remover remover(pattern, cover, blocks[b]);
+    if (remover.split()) {
+      if (!remover.parts().empty()) Joiner(cover, blocks[b], left[b]).run(remover.parts());
+      changed[b] = left[b].empty() || pays(blocks[b], left[b]);
+      if (!changed[b]) left[b].clear();
+      cut += changed[b];
+    }
+    if (blocks[b].kind != Kind::Basting && blocks[b].kind != Kind::Mark && b > 0)
+      cover.add(segments[b], blocks[b].bounds);
+  }
+  Pattern out = pattern;
+  out.stitches.clear();
+  size_t row = 0;
+  bool gone = false;  // rows between blocks follow the block before them
+  for (size_t b = 0; b <= blocks.size(); ++b) {
+    const size_t next = b < blocks.size() ? blocks[b].first : pattern.stitches.size();
+    for (; row < next; ++row)
+      if (pattern.stitches[row].op != Op::Trim || !gone)
+        out.stitches.push_back(pattern.stitches[row]);
+    if (b == blocks.size()) break;
+    // a block that is gone no longer parts its neighbours
+    if (gone && !out.stitches.empty() && out.stitches.back().op == Op::Stitch &&
+        out.stitches.back().thread == blocks[b].thread) {
+      Stitch trim = out.stitches.back();
+      trim.op = Op::Trim;
+      trim.kind = Kind::Unknown;
+      out.stitches.push_back(trim);
+    }
+    gone = changed[b] && left[b].empty();
+    for (row = blocks[b].first; row < blocks[b].last && !changed[b]; ++row)
+      out.stitches.push_back(pattern.stitches[row]);
+    out.stitches.insert(out.stitches.end(), left[b].begin(), left[b].end());
+    row = blocks[b].last;
+  }
+  return measured(pattern, std::move(out), cut);
+}
+
+}  // namespace rt

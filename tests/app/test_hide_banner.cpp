@@ -1,0 +1,264 @@
+// One real job from an empty desk to the ledger, by clicks and keys alone: the hide banner is
+// typed, laid out, weighed, cured, planned, printed, aligned and sewn, hooping by hooping; then
+// saved, opened again and stepped back.
+#include <QListWidget>
+#include <QSlider>
+
+#include "demo.h"
+#include "density_station.h"
+#include "job_file.h"
+#include "look.h"
+#include "sew_station.h"
+#include "stitch_file.h"
+#include "window_driver.h"
+
+using namespace rt;
+
+class TestHideBanner : public QObject {
+  Q_OBJECT
+  std::unique_ptr<testing::WindowDriver> d_;
+  const Job& job() const { return d_->desk->job(); }
+  Desk& desk() { return *d_->desk; }
+
+  void addDrawing(const char* file, const char* x, const char* y) {
+    const size_t before = job().pieces.size();
+    d_->asker->next = QString::fromStdString((desk().bench().data / "demo" / file).string());
+    d_->click("addFile");
+    QCOMPARE(job().pieces.size(), before + 1);
+    d_->type("xField", x);
+    d_->type("yField", y);
+    const Point at = boundsOf(job().pieces.back()).centre();
+    QVERIFY2(distance(at, {atof(x), atof(y)}) < 0.05, file);
+  }
+
+  void pointsFor(const Hooping& h, const Transform& lies) {
+    for (const Mark& m : expectedMarks(h)) {
+      const Point p = lies(m.hoop);
+      const QByteArray id = QByteArray::fromStdString(m.id);
+      d_->type("needleX" + id, QString::number(p.x, 'f', 2));
+      d_->type("needleY" + id, QString::number(p.y, 'f', 2));
+      if (QTest::currentTestFailed()) return;
+    }
+  }
+
+  void sewHooping(int index) {
+    MachineLink& m = d_->window->sew().machine();
+    d_->click("sendHooping");
+    QVERIFY(QTest::qWaitFor([&] { return m.phase() == MachineLink::Phase::Loaded; }, 20000));
+    d_->click("traceHooping");
+    for (int i = 0; i < 4; ++i)
+      if (auto* tick = d_->find<QWidget>("tick" + QByteArray::number(i)))
+        if (auto* box = qobject_cast<QAbstractButton*>(tick); box && !box->isChecked())
+          QTest::mouseClick(tick, Qt::LeftButton, {}, QPoint(10, 12));
+    d_->find<QSlider>("speedSlider")->setValue(9);
+    d_->click("sewButton");
+    QVERIFY2(QTest::qWaitFor(
+                 [&] {
+                   if (m.phase() == MachineLink::Phase::ColourWait) d_->click("sewButton");
+                   return m.phase() == MachineLink::Phase::Done;
+                 },
+                 120000),
+             qPrintable(QString("hooping %1").arg(index)));
+  }
+
+ private slots:
+  void initTestCase() {
+    qputenv("RAPT_THIMBLE_STANDIN", RT_STANDIN);
+    d_ = std::make_unique<testing::WindowDriver>();
+    QVERIFY(d_->show());
+  }
+  void cleanupTestCase() { d_.reset(); }
+
+  void brief() {
+    d_->key(Qt::Key_1);
+    d_->type("briefTitle", "Hide banner");
+    d_->type("briefItem", "Banner for the reed-bed hide");
+    d_->type("briefWidth", "21 1/4 in");
+    d_->type("briefHeight", "32 cm");
+    d_->choose("briefFabric", "Canvas");
+    auto* order = d_->find<QWidget>("briefOrder");
+    QVERIFY(order);
+    order->setFocus();
+    QTest::keyClicks(order, "QUILLFEN HIDE");
+    d_->window->cloth().setFocus();  // leaving the field takes what was typed
+    QCoreApplication::processEvents();
+    QVERIFY(std::abs(job().brief.place_width_mm - 539.75) < 1e-9);
+    QCOMPARE(job().brief.place_height_mm, 320.0);
+    QCOMPARE(job().brief.order_text, std::string("QUILLFEN HIDE"));
+    QCOMPARE(job().brief.fabric, std::string("canvas"));
+  }
+
+  void compose() {
+    d_->key(Qt::Key_2);
+    addDrawing("border.svg", "0", "0");
+    addDrawing("reeds-left.svg", "-190", "46");
+    addDrawing("reeds-right.svg", "186", "48");
+    addDrawing("heron.svg", "-6", "38");
+    addDrawing("wing.svg", "47", "66");
+    d_->click("addLettering");
+    d_->type("letterText", "QUILLFEN HIDE");
+    d_->type("letterHeight", "34 mm");
+    d_->choose("letterCurve", "Arc");
+    d_->type("letterRadius", "420");
+    d_->type("xField", "0");
+    d_->type("yField", "-95");
+    QCOMPARE(job().pieces.size(), size_t{6});
+    const Box all = threadBounds(desk().layout());
+    QVERIFY(all.width() > 480 && all.width() < 540 && all.height() > 270 && all.height() < 320);
+    QCOMPARE(proofOf(job()), std::string());
+  }
+
+  void aSlipIsUndone() {
+    const Job before = job();
+    d_->drag(job().pieces[3].place.at + Point{8, 0}, {120, -20});
+    QVERIFY(!(job() == before));
+    QTest::keyClick(d_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(job() == before);
+  }
+
+  void density() {
+    d_->key(Qt::Key_3);
+    desk().settle();
+    const DensityReport report = desk().weighing()->report;
+    QVERIFY(report.summary.peak_mm_per_mm2 > 3);
+    // the verdict on screen carries the figure of the map
+    auto* sentence = d_->find<QLabel>("verdictSentence");
+    QVERIFY(sentence);
+    const auto heavy =
+        std::find_if(report.findings.begin(), report.findings.end(),
+                     [](const Finding& f) { return f.kind == FindingKind::Density; });
+    if (heavy != report.findings.end()) {
+      d_->window->density().pick(static_cast<int>(heavy - report.findings.begin()));
+      desk().settle();
+      QVERIFY2(!desk().cures().empty(), heavy->cause.c_str());
+      const Verdict promised = desk().cures()[0].verdict;
+      const double figure = desk().cures()[0].result;
+      QVERIFY(QTest::qWaitFor([&] { return d_->find<QAbstractButton>("cure0") != nullptr; }));
+      d_->click("cure0");
+      desk().settle();
+      // the place that was cured is what the cure said it would be
+      const Finding place = *heavy;
+      for (const Finding& f : desk().weighing()->report.findings)
+        if (f.kind == FindingKind::Density && f.bounds.overlaps(place.bounds)) {
+          QVERIFY(f.severity <= promised);
+          QVERIFY(f.value <= figure + 0.05);
+        }
+    }
+    if (desk().weighing()->report.verdict == Verdict::Stop) {
+      d_->type("overruleReason", "sewn so on the trial piece");
+      d_->clickText("Overrule");
+      QVERIFY(!job().overruled.empty());
+    }
+  }
+
+  void hoopings() {
+    d_->key(Qt::Key_4);
+    auto* hoop = d_->find<QComboBox>("hoopBox");
+    QVERIFY(hoop);
+    hoop->lineEdit()->setFocus();
+    hoop->lineEdit()->selectAll();
+    QTest::keyClicks(hoop->lineEdit(), "300x200");
+    QTest::keyClick(hoop->lineEdit(), Qt::Key_Return);
+    d_->click("planButton");
+    desk().settle();
+    QVERIFY(desk().planCurrent());
+    const HoopingPlan& plan = *job().made.plan;
+    QVERIFY(plan.hoopings.size() >= 3);
+    QVERIFY(static_cast<int>(plan.hoopings.size()) >= plan.lower_bound);
+    size_t stitches = 0, wanted = 0;
+    for (const Hooping& h : plan.hoopings) stitches += h.stitches;
+    for (const Stitch& s : desk().layout().stitches)
+      wanted += s.op == Op::Stitch && s.kind != Kind::Tie;
+    QCOMPARE(stitches, wanted);
+    for (const Hooping& h : plan.hoopings) {
+      QVERIFY(h.field.grown(0.01).contains(threadBounds(h.pattern)));
+      QVERIFY(h.marks.size() >= 2);
+    }
+    d_->asker->next = d_->folder.path();
+    d_->click("writeButton");
+    for (const Hooping& h : plan.hoopings) {
+      const QString file = d_->folder.filePath(QString("hooping-%1.stitches.csv").arg(h.index));
+      const Pattern read = readStitchFile(file.toStdString()).pattern;
+      QVERIFY(std::abs(threadBounds(read).width() - threadBounds(h.pattern).width()) < 0.02);
+    }
+  }
+
+  void paper() {
+    d_->key(Qt::Key_5);
+    d_->asker->next = d_->folder.filePath("banner.pdf");
+    d_->click("writePdf");
+    QVERIFY(QFileInfo(d_->asker->next).size() > 5000);
+  }
+
+  void alignAndSewEveryHooping() {
+    MachineLink& m = d_->window->sew().machine();
+    const int count = static_cast<int>(job().made.plan->hoopings.size());
+    for (int index = 1; index <= count; ++index) {
+      d_->key(Qt::Key_6);
+      QCOMPARE(desk().hooping(), index);  // the next one came up by itself
+      const double turn = 0.4 * index - 1;
+      pointsFor(*desk().currentHooping(),
+                Transform::moving({0.3 * index, -0.2}) * Transform::turning(turn));
+      const auto a = desk().alignmentOf(index);
+      QVERIFY(a.has_value());
+      QVERIFY(std::abs(a->fit.rotation_deg - turn) < 0.05);
+      QVERIFY2(a->status == Readiness::Ready, a->headline.c_str());
+      d_->click("recordAlignment");
+      d_->key(Qt::Key_7);
+      if (index == 1) {
+        d_->click("connectMachine");
+        QVERIFY(QTest::qWaitFor([&] { return m.phase() == MachineLink::Phase::Idle; }, 15000));
+      }
+      sewHooping(index);
+      if (QTest::currentTestFailed()) return;
+      QVERIFY(progressFor(const_cast<Job&>(job()), index).done);
+    }
+  }
+
+  void ledger() {
+    d_->key(Qt::Key_8);
+    int aligned = 0, done = 0;
+    for (const LedgerEntry& e : desk().ledger().entries(job().id)) {
+      aligned += e.event == "align";
+      done += e.event == "done";
+    }
+    const int count = static_cast<int>(job().made.plan->hoopings.size());
+    QCOMPARE(aligned, count);
+    QCOMPARE(done, count);
+    d_->asker->next = d_->folder.filePath("ledger.csv");
+    d_->clickText("Export");
+    QFile csv(d_->asker->next);
+    QVERIFY(csv.open(QIODevice::ReadOnly));
+    QVERIFY(csv.readAll().count('\n') > 2 * count);
+  }
+
+  void savedOpenedAndSteppedBack() {
+    d_->asker->next = d_->folder.filePath("banner.rapt");
+    QTest::keyClick(d_->window.get(), Qt::Key_S, Qt::ControlModifier);
+    const Job saved = job();
+    QVERIFY(loadJob(d_->asker->next.toStdString()) == saved);
+    // all edits back to the empty desk, and forth again
+    const int steps = desk().undo().index();
+    for (int i = 0; i < steps; ++i) {
+      QTest::keyClick(d_->window.get(), Qt::Key_Z, Qt::ControlModifier);
+      QVERIFY2(desk().undo().index() == steps - 1 - i, qPrintable(desk().undo().redoText()));
+    }
+    QVERIFY(job().pieces.empty());
+    QVERIFY(!job().progress.empty());  // what was sewn stays sewn
+    for (int i = 0; i < steps; ++i)
+      QTest::keyClick(d_->window.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(job() == saved);
+    d_->window->openDemo("tally-tags");
+    d_->asker->next = d_->folder.filePath("banner.rapt");
+    QTest::keyClick(d_->window.get(), Qt::Key_O, Qt::ControlModifier);
+    QVERIFY(job() == saved);
+  }
+};
+
+int main(int argc, char** argv) {
+  QApplication app(argc, argv);
+  look::apply(app, QString::fromStdString(openBench().data.string()));
+  TestHideBanner test;
+  return QTest::qExec(&test, argc, argv);
+}
+#include "test_hide_banner.moc"
