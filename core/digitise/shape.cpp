@@ -3,13 +3,16 @@
 #include <Eigen/Dense>
 #include <algorithm>
 
-#include "column_graph.h"
+#include "area_columns.h"
 
 namespace rt {
 namespace {
 
 constexpr size_t kMostLinePoints =
     3000;  // longer strokes are filled: finding crossings is quadratic
+
+constexpr double kWidest = 1.5;         // places up to this much wider still go as split satin
+constexpr double kMostSamples = 20000;  // of an outline, for its medial axis
 
 /// Direction of the area's long axis, degrees, from its outline's second moments.
 double longAxis_deg(const Area& area) {
@@ -35,18 +38,10 @@ double longAxis_deg(const Area& area) {
   return degrees(std::atan2(axis.y(), axis.x()));
 }
 
-/// Width across the long axis; the shape counts as a straight column if it is several times longer.
-struct Narrow {
-  double axis_deg = 0, width_mm = 0, length_mm = 0;
-};
-
-Narrow measured(const Area& area) {
-  Narrow n;
-  n.axis_deg = longAxis_deg(area);
-  const Box box = boundsOf(transformed(area, Transform::turning(-n.axis_deg)));
-  n.width_mm = box.height();
-  n.length_mm = box.width();
-  return n;
+/// Would columns do for the area? Its strokes are narrow nearly everywhere.
+bool isNarrow(const StrokeWidths& widths, double satin_up_to_mm) {
+  return widths.length_mm > 0 && widths.median_mm <= satin_up_to_mm &&
+         widths.most_mm <= kWidest * satin_up_to_mm;
 }
 
 void addUnderlay(SewnShape& sewn, const Area& area, const DigitiseOptions& options,
@@ -70,32 +65,36 @@ void addUnderlay(SewnShape& sewn, const Area& area, const DigitiseOptions& optio
   }
 }
 
-/// Zigzag across a narrow straight shape: rows of half the satin spacing without points between.
-void addZigzag(SewnShape& sewn, const Area& area, const Narrow& narrow,
-               const DigitiseOptions& options, Point start) {
-  FillOptions zigzag = options.fill;
-  zigzag.kind = Kind::Satin;
-  zigzag.row_spacing_mm = options.satin.spacing_mm / 2;
-  zigzag.stitch_length_mm = 1000;
-  zigzag.bricks = 1;
-  zigzag.pull_mm = options.satin.pull_mm;
-  zigzag.angle_deg = narrow.axis_deg + 90;
-  for (Strand& s : fillRows(area, zigzag, start)) sewn.strands.push_back(std::move(s));
-  sewn.kind = Kind::Satin;
+/// Sews an area as columns along its medial axis; false if it is too wide for that.
+bool sewnAsColumns(SewnShape& sewn, const Area& area, const DigitiseOptions& options,
+                   Point start) {
+  double outline = 0;
+  for (const Ring& ring : area) outline += polylineLength(ring) + distance(ring.back(), ring[0]);
+  const double mean = 2 * area_mm2(area) / outline;  // of a long stroke: its width
+  if (mean > options.satin_up_to_mm) return false;
+  AreaColumnOptions how;
+  how.satin = options.satin;
+  how.least_column_mm = options.least_column_mm;
+  if (options.underlay == Underlay::None) how.zigzag_from_mm = INFINITY;
+  how.axis.step_mm = std::clamp(mean / 8, outline / kMostSamples, 0.5);
+  if (!isNarrow(strokeWidths(medialAxis(area, how.axis)), options.satin_up_to_mm)) return false;
+  const ColumnGraph graph = areaColumns(area, how);
+  ColumnSewing sewing;
+  sewing.least_column_mm = options.least_column_mm;
+  sewing.satin = options.satin;
+  bool satin = false;
+  for (const ColumnEdge& e : graph.edges) satin |= !e.narrow;
+  for (Strand& s : sewColumns(graph, sewing, start, start)) sewn.strands.push_back(std::move(s));
+  sewn.kind = satin ? Kind::Satin : Kind::Run;
+  return !graph.edges.empty();
 }
 
 void sewArea(SewnShape& sewn, const Area& area, const DigitiseOptions& options, Point start) {
-  const Narrow narrow = measured(area);
-  const double axis = options.angle_deg.value_or(narrow.axis_deg);
-  addUnderlay(sewn, area, options, axis, start);
-  const Point from = sewn.strands.empty() ? start : sewn.strands.back().exit();
-  if (!options.angle_deg && narrow.width_mm <= options.satin_up_to_mm &&
-      narrow.length_mm >= 2.5 * narrow.width_mm) {
-    addZigzag(sewn, area, narrow, options, from);
-    return;
-  }
+  if (!options.angle_deg && sewnAsColumns(sewn, area, options, start)) return;
   FillOptions fill = options.fill;
-  fill.angle_deg = axis;
+  fill.angle_deg = options.angle_deg.value_or(longAxis_deg(area));
+  addUnderlay(sewn, area, options, fill.angle_deg, start);
+  const Point from = sewn.strands.empty() ? start : sewn.strands.back().exit();
   for (Strand& s : fillRows(area, fill, from)) sewn.strands.push_back(std::move(s));
   sewn.kind = Kind::Fill;
 }

@@ -27,7 +27,7 @@ struct DigitiseOptions {
   std::optional<double> angle_deg;  ///< Unset: along the shape, so that rows cross its narrow way.
   double run_length_mm = 2.5;
   double least_column_mm = 1.0;  ///< Narrower lines become runs.
-  double satin_up_to_mm = 6.0;   ///< Narrow straight shapes up to this width become satin.
+  double satin_up_to_mm = 6.0;   ///< Shapes whose strokes are up to this wide become columns.
   double least_area_mm2 = 1.0;   ///< Smaller specks are left out.
   Underlay underlay = Underlay::Light;
 };
