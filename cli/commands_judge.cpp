@@ -18,6 +18,7 @@ namespace {
 struct DensityWords {
   std::string file, fabric = "woven-cotton", zones, map, png;
   double scale = 1, cell = 0.25;
+  bool respace = false;
 };
 
 Json remedyJson(const Remedy& r) {
@@ -63,8 +64,14 @@ Json density(const DensityWords& words, const Session& session) {
   const std::vector<Zone> zones =
       words.zones.empty() ? std::vector<Zone>{} : readZones(words.zones);
   Pattern pattern = readPattern(words.file);
-  if (words.scale != 1)
+  if (words.respace) {
+    RespaceOptions o;
+    o.scale_x = o.scale_y = words.scale;
+    o.least_column_mm = fabric.least_column_mm;
+    pattern = resizeRespacing(pattern, o).pattern;
+  } else if (words.scale != 1) {
     pattern = transformed(std::move(pattern), Transform::scaling(words.scale, words.scale));
+  }
   const Weighing w = weigh(pattern, fabric, zones, words.cell);
   if (!words.map.empty()) {
     if (w.frame.columns * w.frame.rows > 200'000'000)
@@ -96,8 +103,9 @@ Json density(const DensityWords& words, const Session& session) {
 struct ResizeWords {
   std::string file, out;
   double scale = 0, scale_y = 0;
-  std::string width, height;
-  bool keep = false;
+  std::string width, height, fabric = "woven-cotton";
+  double pull = 0;
+  bool keep = false, respace = false, hasScaleY = false;
 };
 
 double factor(const std::string& typed, double now, const char* what) {
@@ -109,28 +117,43 @@ double factor(const std::string& typed, double now, const char* what) {
   return want / now;
 }
 
+Resized resized(const ResizeWords& words, const Pattern& pattern, double sx, double sy,
+                const Fabric& fabric, bool respace) {
+  if (!respace) return resizeKeeping(pattern, sx, sy);
+  RespaceOptions o;
+  o.scale_x = sx;
+  o.scale_y = sy;
+  o.built_in_pull_mm = words.pull;
+  o.least_column_mm = fabric.least_column_mm;
+  return resizeRespacing(pattern, o);
+}
+
 Json resize(const ResizeWords& words, const Session& session) {
   const ShopData shop = readShopData(session.data);
+  const Fabric& fabric = fabricById(shop.fabrics, words.fabric);
   const Pattern pattern = readPattern(words.file);
-  const Box bounds = statisticsOf(pattern, shop.time).bounds;
+  const Box bounds = threadBounds(pattern);
   double scale = words.scale;
   if (!words.width.empty()) scale = factor(words.width, bounds.width(), "width");
   if (!words.height.empty()) scale = factor(words.height, bounds.height(), "height");
-  const Resized r = resizeKeeping(pattern, scale, words.scale_y != 0 ? words.scale_y : scale);
+  const double scaleY = words.hasScaleY ? words.scale_y : scale;
+  const bool respace = words.respace || (!words.keep && respacingAdvised(scale, scaleY));
+  const Resized r = resized(words, pattern, scale, scaleY, fabric, respace);
   writeStitchFile(words.out, r.pattern);
   Json blocks = Json::array();
-  size_t count = 0;
-  for (const ResizedBlock& b : r.blocks) {
-    count += b.stitches_after;
+  for (const ResizedBlock& b : r.blocks)
     blocks.push_back({{"kind", name(b.kind)},
                       {"spacing_before_mm", b.spacing_before_mm},
                       {"spacing_after_mm", b.spacing_after_mm},
                       {"stitches_before", b.stitches_before},
                       {"stitches_after", b.stitches_after}});
-  }
-  return {{"scale_x", scale},          {"scale_y", words.scale_y != 0 ? words.scale_y : scale},
-          {"method", "keep-stitches"}, {"stitches_before", count},
-          {"stitches_after", count},   {"blocks", blocks},
+  return {{"scale_x", scale},
+          {"scale_y", scaleY},
+          {"method", respace ? "respace" : "keep-stitches"},
+          {"stitches_before", statisticsOf(pattern, shop.time).stitches},
+          {"stitches_after", statisticsOf(r.pattern, shop.time).stitches},
+          {"machine_density_percent", machineDensity_percent(scale, scaleY)},
+          {"blocks", blocks},
           {"warnings", r.warnings}};
 }
 
@@ -151,7 +174,8 @@ void addDensity(CLI::App& app, Session& session) {
   CLI::App* c = command(app, session, "density", "Thread and holes per area, findings and verdict");
   auto words = std::make_shared<DensityWords>();
   c->add_option("FILE", words->file, "Stitch list or stitch drawing")->required();
-  c->add_option("--scale", words->scale, "Answer for the design scaled, stitches kept");
+  c->add_option("--scale", words->scale, "Answer for the design scaled");
+  c->add_flag("--respace", words->respace, "Sew it again at its own spacing at that scale");
   c->add_option("--fabric", words->fabric, "Fabric id");
   c->add_option("--cell", words->cell, "Sample spacing, mm");
   c->add_option("--zones", words->zones, "Zones, JSON");
@@ -162,7 +186,7 @@ void addDensity(CLI::App& app, Session& session) {
 }
 
 void addResize(CLI::App& app, Session& session) {
-  CLI::App* c = command(app, session, "resize", "Scale a stitch file, every stitch kept");
+  CLI::App* c = command(app, session, "resize", "Scale a stitch file");
   auto words = std::make_shared<ResizeWords>();
   c->add_option("FILE", words->file, "Stitch list or stitch drawing")->required();
   CLI::Option_group* how = c->add_option_group("size", "How large");
@@ -170,11 +194,16 @@ void addResize(CLI::App& app, Session& session) {
   how->add_option("--width", words->width, "Finished width, mm (or with a unit)");
   how->add_option("--height", words->height, "Finished height, mm (or with a unit)");
   how->require_option(1);
-  c->add_option("--scale-y", words->scale_y, "Factor in y, if another");
-  c->add_flag("--keep-stitches", words->keep, "Keep every stitch (the only way as yet)");
+  CLI::Option* y = c->add_option("--scale-y", words->scale_y, "Factor in y, if another");
+  CLI::Option* keep = c->add_flag("--keep-stitches", words->keep, "Keep every stitch");
+  c->add_flag("--respace", words->respace, "Sew it again at its own spacing")->excludes(keep);
+  c->add_option("--fabric", words->fabric, "Fabric id, for the least width of columns");
+  c->add_option("--pull", words->pull, "Pull compensation in the design, kept as it is, mm");
   c->add_option("-o", words->out, "File to write")->required();
-  c->callback(
-      [&session, words] { session.run = [&session, words] { return resize(*words, session); }; });
+  c->callback([&session, words, y] {
+    words->hasScaleY = y->count() > 0;
+    session.run = [&session, words] { return resize(*words, session); };
+  });
 }
 
 }  // namespace rt::cli

@@ -409,20 +409,11 @@ std::vector<Point> ZigzagWriter::needlePoints() const {
 }
 
 std::vector<Point> ZigzagWriter::rail(double part) const {
-  std::vector<Point> line, out;
+  std::vector<Point> line;
   for (const Rung& r : rungs_) line.push_back(mix(r.left, r.right, part));
-  if (line.empty()) return out;
-  out.push_back(line[0]);
-  size_t last = 0;
-  for (size_t i = 1; i < line.size(); ++i) {  // as long as a stitch stays near the line
-    bool strays = i + 1 == line.size() || distance(line[last], line[i + 1]) > kRunStep_mm;
-    for (size_t k = last + 1; k <= i && !strays; ++k)
-      strays = pointSegmentDistance(line[k], line[last], line[i + 1]) > kRunStray_mm;
-    if (!strays || distance(line[last], line[i]) < kShortestStitch_mm) continue;
-    out.push_back(line[i]);
-    last = i;
-  }
-  return out;
+  Strand strand;
+  runWithin(strand, line, kRunStep_mm, kRunStray_mm, Kind::Run);
+  return strand.points;
 }
 
 std::vector<Point> ZigzagWriter::underlay() const {

@@ -66,8 +66,7 @@ void addUnderlay(SewnShape& sewn, const Area& area, const DigitiseOptions& optio
 }
 
 /// Sews an area as columns along its medial axis; false if it is too wide for that.
-bool sewnAsColumns(SewnShape& sewn, const Area& area, const DigitiseOptions& options,
-                   Point start) {
+bool sewnAsColumns(SewnShape& sewn, const Area& area, const DigitiseOptions& options, Point start) {
   double outline = 0;
   for (const Ring& ring : area) outline += polylineLength(ring) + distance(ring.back(), ring[0]);
   const double mean = 2 * area_mm2(area) / outline;  // of a long stroke: its width

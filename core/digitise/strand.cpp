@@ -92,19 +92,63 @@ void runAlong(Strand& strand, std::span<const Point> line, double step_mm, Kind 
       strand.add(points[i], kind);
 }
 
-Strand tidied(const Strand& strand, double longest_mm) {
+namespace {
+
+/// Do even stitches along the line stay near it?
+bool evenStitchesFit(std::span<const Point> line, const std::vector<Point>& even, double stray_mm) {
+  const std::vector<Point> fine = resample(line, 0.3);
+  const double total = polylineLength(line);
+  for (size_t i = 1; i + 1 < fine.size(); ++i) {
+    const double at = total * static_cast<double>(i) / static_cast<double>(fine.size() - 1);
+    const auto k = std::min(static_cast<size_t>(at / total * static_cast<double>(even.size() - 1)),
+                            even.size() - 2);
+    if (pointSegmentDistance(fine[i], even[k], even[k + 1]) > stray_mm) return false;
+  }
+  return true;
+}
+
+}  // namespace
+
+void runWithin(Strand& strand, std::span<const Point> line, double step_mm, double stray_mm,
+               Kind kind) {
+  if (line.empty()) return;
+  const std::vector<Point> even = resample(line, step_mm);
+  if (even.size() < 2 || evenStitchesFit(line, even, stray_mm)) {
+    for (size_t i = 0; i < even.size(); ++i)
+      if (i > 0 || strand.empty() || distance(strand.exit(), even[0]) > kSame_mm)
+        strand.add(even[i], kind);
+    return;
+  }
+  const std::vector<Point> fine = resample(line, std::min(step_mm, 0.3));
+  if (strand.empty() || distance(strand.exit(), fine[0]) > kSame_mm) strand.add(fine[0], kind);
+  size_t last = 0;
+  double along = 0;
+  for (size_t i = 1; i < fine.size(); ++i) {  // as long as a stitch stays near the line
+    along += distance(fine[i - 1], fine[i]);
+    const bool end = i + 1 == fine.size();
+    bool strays = end || along + distance(fine[i], fine[i + 1]) > step_mm + kSame_mm;
+    for (size_t k = last + 1; k <= i && !strays; ++k)
+      strays = pointSegmentDistance(fine[k], fine[last], fine[i + 1]) > stray_mm;
+    if (!strays || (!end && along < kShortestStitch_mm)) continue;
+    strand.add(fine[i], kind);
+    last = i;
+    along = 0;
+  }
+}
+
+Strand tidied(const Strand& strand, double longest_mm, double shortest_mm) {
   Strand out;
   for (size_t i = 0; i < strand.points.size(); ++i) {
     const Point p = rounded(strand.points[i]);
     const bool last = i + 1 == strand.points.size();
-    if (!out.empty() && distance(out.exit(), p) < kShortestStitch_mm) {
+    if (!out.empty() && distance(out.exit(), p) < shortest_mm) {
       if (!last || out.points.size() < 2) continue;
       // the end stays: what came just before it goes
-      while (out.points.size() > 1 && distance(out.exit(), p) < kShortestStitch_mm) {
+      while (out.points.size() > 1 && distance(out.exit(), p) < shortest_mm) {
         out.points.pop_back();
         out.kinds.pop_back();
       }
-      if (distance(out.exit(), p) < kShortestStitch_mm) continue;
+      if (distance(out.exit(), p) < shortest_mm) continue;
     }
     if (!out.empty()) {
       const Point from = out.exit();

@@ -26,9 +26,15 @@ struct Strand {
 /// the strand is already there.
 void runAlong(Strand& strand, std::span<const Point> line, double step_mm, Kind kind);
 
-/// The strand rounded to 0.01 mm, without stitches under 0.4 mm (ends stay where they are) and
-/// with those over `longest_mm` split evenly.
-Strand tidied(const Strand& strand, double longest_mm = kLongestStitch_mm);
+/// Adds running stitches along `line`, as long as `step_mm` allows and no stitch cuts a curve by
+/// more than `stray_mm`; ends are kept.
+void runWithin(Strand& strand, std::span<const Point> line, double step_mm, double stray_mm,
+               Kind kind);
+
+/// The strand rounded to 0.01 mm, without stitches under `shortest_mm` (ends stay where they are)
+/// and with those over `longest_mm` split evenly.
+Strand tidied(const Strand& strand, double longest_mm = kLongestStitch_mm,
+              double shortest_mm = kShortestStitch_mm);
 
 /// What a pattern is made of besides its strands.
 struct ThreadUse {

@@ -1,23 +1,27 @@
 // What bare stitches are: satin, fill or run, with spacing.
 #pragma once
 
-#include "blocks.h"
+#include "sections.h"
 
 namespace rt {
 
 struct Recognised {
   Kind kind = Kind::Run;
-  double spacing_mm =
-      0;  ///< Satin: along the centre, same edge. Fill: between rows. Run: stitch length.
+  /// Satin: along the centre, same edge. Fill: between rows. Run: stitch length.
+  double spacing_mm = 0;
+  double stitch_mm = 0;  ///< Along a row, across a column, along a run.
   double angle_deg = 0;  ///< Of satin stitches or fill rows, clockwise, in [0, 180).
 };
 
-/// Judges needle points in sewing order. Satin: successive stitches turn back on themselves; fill:
-/// they go straight on in rows that turn back; else run. Medians, so a few odd stitches do not
-/// count.
-Recognised recognise(std::span<const Point> points);
+/// The section that lays most thread stands for all; see sectionsOf.
+Recognised recognise(std::span<const Point> points, Kind hint = Kind::Unknown);
 
-/// Needle points of a block, ties left out.
-std::vector<Point> needlePoints(const Pattern& pattern, const Block& block);
+/// Needle points of a block in sewing order, from where its thread begins; ties, declared or plain
+/// to see (a few short stitches to and fro at an end), and stitches without length left out. Short
+/// moves inside the block part it into several lists.
+std::vector<std::vector<Point>> needlePoints(const Pattern& pattern, const Block& block);
+
+/// What a block declares itself to be: Kind::Satin, Kind::Fill or Kind::Run; Kind::Unknown if bare.
+Kind declaredKind(const Pattern& pattern, const Block& block);
 
 }  // namespace rt

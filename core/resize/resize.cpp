@@ -27,7 +27,157 @@ void warnLengths(const Pattern& pattern, std::vector<std::string>& warnings) {
   if (longs > 0) warnings.push_back(std::to_string(longs) + " stitches are now over 12 mm");
 }
 
+/// What a block is for the most part, over all its stretches.
+Recognised recognisedBlock(const Pattern& pattern, const Block& block) {
+  const Kind hint = declaredKind(pattern, block);
+  Recognised out;
+  size_t most = 0;
+  for (const std::vector<Point>& list : needlePoints(pattern, block))
+    if (list.size() > most) most = list.size(), out = recognise(list, hint);
+  return out;
+}
+
+/// Sews a pattern again, block by block; all other rows are carried along.
+class Respacer {
+ public:
+  Respacer(const Pattern& pattern, const RespaceOptions& options)
+      : p_(pattern), o_(options), to_(Transform::scaling(options.scale_x, options.scale_y)) {
+    // the compensation grew or shrank with the design; the mean of both ways stands for all angles
+    const double mean = std::sqrt(options.scale_x * options.scale_y);
+    relay_.pull_mm = options.built_in_pull_mm * (1 - mean);
+    relay_.least_column_mm = options.least_column_mm;
+  }
+
+  Resized run() {
+    out_.pattern.title = p_.title;
+    out_.pattern.threads = p_.threads;
+    out_.pattern.pieces = p_.pieces;
+    const std::vector<Block> blocks = blocksOf(p_);
+    size_t row = 0;
+    for (const Block& block : blocks) {
+      carry(row, block.first);
+      sew(block);
+      row = block.last;
+    }
+    carry(row, p_.stitches.size());
+    if (runs_ > 0)
+      out_.warnings.push_back(std::to_string(runs_) + (runs_ == 1 ? " column is" : " columns are") +
+                              " now under " + formatNumber(o_.least_column_mm, 1) +
+                              " mm wide and sewn as runs");
+    return std::move(out_);
+  }
+
+ private:
+  void carry(size_t from, size_t to) {
+    for (size_t i = from; i < to; ++i) {
+      out_.pattern.stitches.push_back(p_.stitches[i]);
+      Stitch& s = out_.pattern.stitches.back();
+      s.at = to_(s.at);
+      last_ = s.op == Op::Jump || s.op == Op::Stitch ? s.at : last_;
+    }
+  }
+
+  void sew(const Block& block) {
+    like_ = p_.stitches[block.last - 1];
+    const Kind hint = declaredKind(p_, block);
+    ResizedBlock report{Kind::Run, 0, 0, block.stitches, 0};
+    most_ = 0;
+    const size_t before = out_.pattern.stitches.size();
+    const bool tied = isTied(block);
+    const auto lists = needlePoints(p_, block);
+    for (size_t i = 0; i < lists.size(); ++i) {
+      Strand strand = relaid(lists[i], hint, report);
+      if (strand.points.size() < 2) continue;
+      row(strand.entry(), Op::Jump, Kind::Unknown);
+      if (tied && i == 0) tie(strand.entry(), strand.points[1], true);
+      for (size_t k = 1; k < strand.points.size(); ++k)
+        row(strand.points[k], Op::Stitch, strand.kinds[k]);
+      if (tied && i + 1 == lists.size())
+        tie(strand.exit(), strand.points[strand.points.size() - 2], false);
+    }
+    for (size_t k = before; k < out_.pattern.stitches.size(); ++k)
+      report.stitches_after += out_.pattern.stitches[k].op == Op::Stitch;
+    out_.blocks.push_back(report);
+  }
+
+  /// The block's thread is cut at its ends: by a trim, a change of thread or the end.
+  bool isTied(const Block& block) const {
+    for (size_t i = block.first; i < block.last; ++i)
+      if (p_.stitches[i].kind == Kind::Tie) return true;
+    if (block.last >= p_.stitches.size()) return true;
+    const Stitch& next = p_.stitches[block.last];
+    return next.op == Op::Trim || next.op == Op::End || next.thread != like_.thread;
+  }
+
+  Strand relaid(const std::vector<Point>& points, Kind hint, ResizedBlock& report) {
+    std::vector<Point> carried;
+    for (Point p : points) carried.push_back(to_(p));
+    Strand strand;
+    bool steps = false;
+    for (Section& s : sectionsOf(points, hint)) {
+      s.spacing_mm *= s.kind == Kind::Run ? 1 : o_.spacing_factor;
+      const Relaid done = relay(s, carried, relay_, strand);
+      runs_ += done.kind != s.kind;
+      steps |= s.steps;
+      if (s.thread_mm <= most_) continue;
+      most_ = s.thread_mm;
+      report.kind = s.kind;
+      report.spacing_before_mm =
+          s.kind == Kind::Run ? s.spacing_mm : s.spacing_mm / o_.spacing_factor;
+      report.spacing_after_mm = done.spacing_mm;
+    }
+    return tidied(strand, kLongestStitch_mm - 0.1, steps ? 0.15 : kShortestStitch_mm);
+  }
+
+  void tie(Point at, Point toward, bool begins) {
+    const Point aside = at + unit(toward - at) * std::min(kTie_mm, distance(at, toward));
+    if (begins) row(at, Op::Stitch, Kind::Tie);
+    row(aside, Op::Stitch, Kind::Tie);
+    row(at, Op::Stitch, Kind::Tie);
+  }
+
+  void row(Point at, Op op, Kind kind) {
+    if (op == Op::Jump && !out_.pattern.stitches.empty() && distance(last_, at) < kSame_mm &&
+        out_.pattern.stitches.back().op == Op::Jump)
+      return;
+    Stitch s = like_;
+    s.at = at;
+    s.op = op;
+    s.kind = kind;
+    out_.pattern.stitches.push_back(s);
+    last_ = at;
+  }
+
+  static constexpr double kTie_mm = 0.6;
+  const Pattern& p_;
+  RespaceOptions o_;
+  Transform to_;
+  RelayOptions relay_;
+  Resized out_;
+  Stitch like_;
+  Point last_;
+  double most_ = 0;
+  size_t runs_ = 0;
+};
+
 }  // namespace
+
+bool respacingAdvised(double scale_x, double scale_y) {
+  return std::max(std::abs(scale_x - 1), std::abs(scale_y - 1)) > kKeepUpTo + 1e-9;
+}
+
+double machineDensity_percent(double scale_x, double scale_y) {
+  return 100 * std::sqrt(scale_x * scale_y);
+}
+
+Resized resizeRespacing(const Pattern& pattern, const RespaceOptions& options) {
+  checkScale(options.scale_x, "scale");
+  checkScale(options.scale_y, "scale-y");
+  if (!(options.spacing_factor >= 0.2) || !(options.spacing_factor <= 5))
+    throw Error("spacing cannot change by a factor of " + formatNumber(options.spacing_factor, 2),
+                "spacing", "give 0.2 to 5");
+  return Respacer(pattern, options).run();
+}
 
 Resized resizeKeeping(const Pattern& pattern, double scale_x, double scale_y) {
   checkScale(scale_x, "scale");
@@ -35,13 +185,15 @@ Resized resizeKeeping(const Pattern& pattern, double scale_x, double scale_y) {
   Resized out;
   out.pattern = transformed(pattern, Transform::scaling(scale_x, scale_y));
   for (const Block& block : blocksOf(pattern)) {
-    const Recognised before = recognise(needlePoints(pattern, block));
-    const Recognised after = recognise(needlePoints(out.pattern, block));
+    const Recognised before = recognisedBlock(pattern, block);
+    Block carried = block;
+    carried.entry = Transform::scaling(scale_x, scale_y)(block.entry);
+    const Recognised after = recognisedBlock(out.pattern, carried);
     out.blocks.push_back(
         {before.kind, before.spacing_mm, after.spacing_mm, block.stitches, block.stitches});
   }
   const double change = std::max(std::abs(scale_x - 1), std::abs(scale_y - 1));
-  if (change > kKeepUpTo + 1e-9)
+  if (respacingAdvised(scale_x, scale_y))
     out.warnings.push_back("the size changes by " + formatNumber(change * 100, 0) +
                            " %: thread per area is " +
                            formatNumber(100 / std::sqrt(scale_x * scale_y), 0) +

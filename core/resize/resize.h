@@ -2,6 +2,7 @@
 #pragma once
 
 #include "recognise.h"
+#include "relay.h"
 
 namespace rt {
 
@@ -21,7 +22,27 @@ struct Resized {
 };
 
 /// Scales about the layout's origin and keeps every stitch: density changes by 1/scale, holes by
-/// 1/scale². Throws Error unless both scales are finite and over 0.
+/// 1/scale². Throws Error unless both scales are finite, over 0 and up to 100.
 Resized resizeKeeping(const Pattern& pattern, double scale_x, double scale_y);
+
+struct RespaceOptions {
+  double scale_x = 1, scale_y = 1;  ///< About the layout's origin; over 0, up to 100.
+  /// Factor on every spacing: 1 keeps what was there, over 1 opens it.
+  double spacing_factor = 1;
+  double built_in_pull_mm = 0;   ///< Pull compensation in the design; its change is made good.
+  double least_column_mm = 1.0;  ///< Columns that shrink under it become runs.
+};
+
+/// Scales and sews every block again: columns and rows at the spacing that they had, runs at their
+/// stitch length. Outlines, order, colours, trims and stops stay; ends that were tied, or that a
+/// cut follows, are tied. Throws Error like resizeKeeping.
+Resized resizeRespacing(const Pattern& pattern, const RespaceOptions& options);
+
+/// Which way to size: stitches are kept up to ±10 % in both directions.
+bool respacingAdvised(double scale_x, double scale_y);
+
+/// The density setting that gives a design back its thread per area where a machine sizes it and
+/// keeps the stitches: 100·r % (thread per area falls with 1/r).
+double machineDensity_percent(double scale_x, double scale_y);
 
 }  // namespace rt

@@ -1,0 +1,282 @@
+// Designs of known making are stripped to bare stitches, sized and sewn again.
+#include <QtTest>
+
+#include "column_graph.h"
+#include "drawn_blocks.h"
+#include "random_pattern.h"
+#include "resize.h"
+#include "row_fill.h"
+#include "shape.h"
+
+using namespace rt;
+using testing::between;
+
+namespace {
+
+const std::vector<double> kScales{0.5, 0.75, 1.25, 1.6, 2.0};
+
+Pattern bare(Pattern p) {
+  for (Stitch& s : p.stitches) s.kind = Kind::Unknown;
+  return p;
+}
+
+Pattern sewn(const std::vector<Strand>& strands, uint32_t rgb = 0x2f5d50) {
+  Pattern p;
+  appendStrands(p, strands, {{rgb}, ""});
+  return p;
+}
+
+Resized atScale(const Pattern& p, double x, double y) {
+  RespaceOptions o;
+  o.scale_x = x;
+  o.scale_y = y;
+  o.least_column_mm = 0;
+  return resizeRespacing(p, o);
+}
+Resized atScale(const Pattern& p, double r) {
+  return atScale(p, r, r);
+}
+
+/// How far thread lies outside an area at most, and how far the area's edge is from thread at
+/// most, mm.
+struct Fit {
+  double beyond = 0, shortOf = 0;
+};
+
+Fit fitOf(const Pattern& pattern, const Area& area) {
+  std::vector<std::pair<Point, Point>> edge, thread;
+  for (const Ring& ring : area)
+    for (size_t i = 0; i < ring.size(); ++i)
+      edge.emplace_back(ring[i], ring[(i + 1) % ring.size()]);
+  auto away = [](Point p, const auto& lines) {
+    double least = INFINITY;
+    for (const auto& [u, v] : lines) least = std::min(least, pointSegmentDistance(p, u, v));
+    return least;
+  };
+  Fit fit;
+  forEachSegment(pattern, [&](Point p, Point q, size_t) {
+    thread.emplace_back(p, q);
+    for (Point m : {q, mix(p, q, 0.5)})
+      if (!contains(area, m)) fit.beyond = std::max(fit.beyond, away(m, edge));
+  });
+  for (const auto& [u, v] : edge)
+    for (double t = 0; t < 1; t += 0.5 / std::max(0.5, distance(u, v)))
+      fit.shortOf = std::max(fit.shortOf, away(mix(u, v, t), thread));
+  return fit;
+}
+
+/// Middle share of the samples where thread lies, against the same place before.
+double meanDensity(const Pattern& p) {
+  double thread = 0;
+  forEachSegment(p, [&](Point a, Point b, size_t) { thread += distance(a, b); });
+  return thread;
+}
+
+std::vector<Point> wave(double length, double height) {
+  std::vector<Point> line;
+  for (int i = 0; i <= 60; ++i) line.push_back({length * i / 60, height * std::sin(i * 0.1)});
+  return line;
+}
+
+/// The sized outline is met as well as the design met its own, to 0.3 mm. What the design fell
+/// short by grows with the size, but does not shrink with it: least lengths of rows and stitches
+/// stay.
+void outlineIsKept(const Pattern& source, const Area& area, const Resized& r, double x, double y) {
+  const Fit was = fitOf(source, area);
+  const Fit is = fitOf(r.pattern, transformed(area, Transform::scaling(x, y)));
+  const double most = std::max(x, y);
+  QVERIFY2(
+      is.beyond < was.beyond * most + 0.3 && is.shortOf < was.shortOf * std::max(1.0, most) + 0.3,
+      qPrintable(QString("beyond %1, was %2; short of %3, was %4")
+                     .arg(is.beyond)
+                     .arg(was.beyond)
+                     .arg(is.shortOf)
+                     .arg(was.shortOf)));
+}
+
+/// The area of a column.
+Area columnArea(const std::vector<Point>& line, double width_mm) {
+  return widened(line, width_mm, LineEnd::Butt);
+}
+
+}  // namespace
+
+class TestRespace : public QObject {
+  Q_OBJECT
+ private slots:
+  void satinKeepsItsSpacing() {
+    std::mt19937 random = testing::seeded(71);
+    for (int i = 0; i < 12; ++i) {
+      SatinOptions o;
+      o.spacing_mm = between(random, 0.34, 0.6);
+      o.split_over_mm = 100;
+      o.pull_mm = 0;
+      const double width = between(random, 1.5, 3.4);
+      const std::vector<Point> line = wave(between(random, 30, 60), 4);
+      const Pattern p = bare(sewn({satinAlong(line, width, o)}));
+      for (double r : kScales) {
+        const Resized done = atScale(p, r);
+        QCOMPARE(done.blocks.size(), size_t{1});
+        QCOMPARE(done.blocks[0].kind, Kind::Satin);
+        QVERIFY(std::abs(done.blocks[0].spacing_before_mm / o.spacing_mm - 1) < 0.05);
+        const Block block = blocksOf(done.pattern)[0];
+        const double after = recognise(needlePoints(done.pattern, block)[0]).spacing_mm;
+        QVERIFY2(std::abs(after / o.spacing_mm - 1) < 0.05,
+                 qPrintable(QString("%1 for %2 at %3").arg(after).arg(o.spacing_mm).arg(r)));
+        outlineIsKept(p, columnArea(line, width), done, r, r);
+      }
+    }
+  }
+
+  void fillKeepsItsRowsAndHoles() {
+    std::mt19937 random = testing::seeded(72);
+    for (int i = 0; i < 8; ++i) {
+      const double size = between(random, 22, 40);
+      Area area{{}, {}};
+      for (int k = 0; k < 40; ++k) {
+        const double a = k * kPi / 20;
+        area[0].push_back({size / 2 * std::cos(a), size / 2.5 * std::sin(a)});
+        area[1].push_back({size / 6 * std::cos(-a) + 2, size / 7 * std::sin(-a)});
+      }
+      FillOptions o;
+      o.row_spacing_mm = between(random, 0.25, 0.5);
+      o.angle_deg = between(random, 0, 180);
+      o.pull_mm = 0;
+      const Pattern p = bare(sewn(fillRows(area, o, {-50, 0})));
+      for (double r : kScales) {
+        const Resized done = atScale(p, r);
+        // thread over a filled area is area over spacing, whatever the size
+        const double want = area_mm2(area) * r * r / o.row_spacing_mm;
+        const double have = meanDensity(done.pattern);
+        QVERIFY2(std::abs(have / want - 1) < 0.08,
+                 qPrintable(QString("%1 of %2 at %3").arg(have).arg(want).arg(r)));
+        const Area hole = grown({transformed(Area{area[1]}, Transform::scaling(r, r))[0]}, -0.6);
+        double inHole = 0;
+        forEachSegment(done.pattern, [&](Point a, Point b, size_t) {
+          if (contains(hole, mix(a, b, 0.5))) inHole += distance(a, b);
+        });
+        QVERIFY2(inHole < 0.01 * have, qPrintable(QString("%1 in the hole").arg(inHole)));
+        outlineIsKept(p, area, done, r, r);
+      }
+    }
+  }
+
+  void rowsWithStepsKeepTheirSpacing() {
+    for (double spacing : {0.4, 0.5})
+      for (double r : kScales) {
+        testing::BlockMaker make;
+        make.fill({0, 0, 42, 30}, spacing, 3.5);
+        const Resized done = atScale(bare(make.pattern), r);
+        QCOMPARE(done.blocks[0].kind, Kind::Fill);
+        QVERIFY(std::abs(done.blocks[0].spacing_before_mm - spacing) < 0.02);
+        std::map<long, int> rows;
+        forEachSegment(done.pattern, [&](Point a, Point b, size_t) {
+          if (std::abs(a.y - b.y) < 0.02 && distance(a, b) > 1) rows[std::lround(a.y * 100)] += 1;
+        });
+        const double apart = 30 * r / static_cast<double>(rows.size() - 1);
+        QVERIFY2(std::abs(apart / spacing - 1) < 0.05, qPrintable(QString::number(apart)));
+        outlineIsKept(make.pattern, {{{0, 0}, {42, 0}, {42, 30}, {0, 30}}}, done, r, r);
+      }
+  }
+
+  void unlikeScalesKeepTheSpacingToo() {
+    FillOptions o;
+    o.row_spacing_mm = 0.4;
+    o.pull_mm = 0;
+    o.angle_deg = 30;
+    const Area area{{{-15, -10}, {15, -12}, {18, 10}, {-12, 14}}};
+    const Pattern p = bare(sewn(fillRows(area, o, {-50, 0})));
+    for (auto [x, y] : {std::pair(0.6, 1.4), std::pair(2.0, 0.8)}) {
+      const Resized done = atScale(p, x, y);
+      const double want = area_mm2(area) * x * y / 0.4;
+      QVERIFY(std::abs(meanDensity(done.pattern) / want - 1) < 0.08);
+      outlineIsKept(p, area, done, x, y);
+    }
+  }
+
+  void runsKeepTheirStitchLengthAndCorners() {
+    testing::BlockMaker make;
+    std::vector<Point> square;
+    for (int side = 0; side < 4; ++side)
+      for (int k = 0; k < 12; ++k)
+        square.push_back(Transform::turning(side * 90.0)({-15 + k * 2.5, -15}));
+    square.push_back(square[0]);
+    make.run(square);
+    for (double r : kScales) {
+      const Resized done = atScale(bare(make.pattern), r);
+      QCOMPARE(done.blocks[0].kind, Kind::Run);
+      double longest = 0;
+      size_t count = 0;
+      forEachSegment(done.pattern, [&](Point a, Point b, size_t) {
+        longest = std::max(longest, distance(a, b));
+        count += distance(a, b) > 1;
+      });
+      QVERIFY(longest < 2.5 * 1.05);
+      QVERIFY(count >= static_cast<size_t>(11 * 4 * r * 0.9));
+      outlineIsKept(make.pattern, {{{-15, -15}, {15, -15}, {15, 15}, {-15, 15}}}, done, r, r);
+    }
+  }
+
+  void underlayComesApartFromCover() {
+    Shape shape;
+    shape.line = wave(50, 5);
+    shape.line_width_mm = 3;
+    const SewnShape made = digitise(shape, {}, {});
+    const Pattern p = bare(sewn(made.strands));
+    for (double r : kScales) {
+      const Resized done = atScale(p, r);
+      QCOMPARE(done.blocks[0].kind, Kind::Satin);
+      QVERIFY(std::abs(done.blocks[0].spacing_after_mm / 0.4 - 1) < 0.05);
+      outlineIsKept(p, columnArea(shape.line, 3), done, r, r);
+    }
+  }
+
+  void orderColoursTrimsAndStopsStay() {
+    std::mt19937 random = testing::seeded(73);
+    Pattern p;
+    for (int i = 0; i < 6; ++i) {
+      const Point at{between(random, -60, 60), between(random, -60, 60)};
+      std::vector<Point> line = wave(25, 3);
+      for (Point& q : line) q = q + at;
+      appendStrands(p, std::vector{satinAlong(line, 2.5, {})},
+                    {{0x101010u * static_cast<uint32_t>(1 + i % 3)}, "p" + std::to_string(i)});
+      if (i == 3) p.stitches.push_back({at, 0, 0, 0, Op::Stop, Kind::Unknown});
+    }
+    const Resized done = atScale(p, 1.6);
+    auto story = [](const Pattern& q) {
+      std::string s;
+      for (const Block& b : blocksOf(q)) s += q.threads[b.thread].hex() + q.pieces[b.piece] + ";";
+      for (const Stitch& st : q.stitches)
+        if (st.op == Op::Trim || st.op == Op::Stop) s += std::string(name(st.op)) + " ";
+      return s;
+    };
+    QCOMPARE(story(done.pattern), story(p));
+  }
+
+  void wideSatinIsSplitAndNarrowSatinRuns() {
+    const Pattern p = bare(sewn({satinAlong(wave(40, 2), 4, {})}));
+    double longest = 0;
+    forEachSegment(atScale(p, 2).pattern,
+                   [&](Point a, Point b, size_t) { longest = std::max(longest, distance(a, b)); });
+    QVERIFY(longest <= kSplitSatinOver_mm + 0.05);
+    RespaceOptions o;
+    o.scale_x = o.scale_y = 0.2;
+    const Resized narrow = resizeRespacing(p, o);
+    QVERIFY(!narrow.warnings.empty());
+    QCOMPARE(recognise(needlePoints(narrow.pattern, blocksOf(narrow.pattern)[0])[0]).kind,
+             Kind::Run);
+  }
+
+  void anythingAtAllComesBackWhole() {
+    std::mt19937 random = testing::seeded(74);
+    for (int i = 0; i < 200; ++i) {
+      const Pattern p = testing::wander(random, 1 + static_cast<int>(random() % 200), 30);
+      const Resized r = atScale(p, between(random, 0.4, 2.5), between(random, 0.4, 2.5));
+      for (const Stitch& s : r.pattern.stitches) QVERIFY(std::isfinite(s.at.x + s.at.y));
+      QCOMPARE(blocksOf(r.pattern).empty(), threadBounds(p).empty());
+    }
+  }
+};
+
+QTEST_APPLESS_MAIN(TestRespace)
+#include "test_respace.moc"
