@@ -8,6 +8,7 @@ namespace {
 
 constexpr double kTieStitch_mm = 0.9;
 constexpr size_t kMostTies = 4;
+constexpr double kReturns_mm = 0.05;  // cover never comes back to the very same hole
 
 /// Points after the first that are only a tie-in: short stitches to and fro, then a longer one.
 size_t tieLength(const std::vector<Point>& p) {
@@ -17,7 +18,8 @@ size_t tieLength(const std::vector<Point>& p) {
     if (mm > kTieStitch_mm) return 0;
     longest = std::max(longest, mm);
     const bool back = k >= 2 && distance(p[k], p[0]) < 0.3;
-    if (back && distance(p[k], p[k + 1]) > 1.5 * longest) return k;
+    const bool exactly = k >= 2 && distance(p[k], p[0]) < kReturns_mm;
+    if (exactly || (back && distance(p[k], p[k + 1]) > 1.5 * longest)) return k;
   }
   return 0;
 }

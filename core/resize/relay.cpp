@@ -109,6 +109,55 @@ Relaid relayColumn(const Section& s, std::span<const Point> p, const RelayOption
 
 // --- fills
 
+/// Where rows end on one side: u over v, curved without overshoot (monotone cubic; Fritsch, Carlson
+/// 1980), as an edge that runs along the rows bends fast from one row to the next.
+class RowEnds {
+ public:
+  void add(double v, double u) {
+    if (v_.empty() || v > v_.back() + kSame_mm) v_.push_back(v), u_.push_back(u);
+  }
+  void close() {
+    const size_t n = v_.size();
+    slope_.assign(n, 0);
+    for (size_t i = 1; i + 1 < n; ++i) {
+      const double a = secant(i - 1), b = secant(i), h0 = v_[i] - v_[i - 1], h1 = v_[i + 1] - v_[i];
+      if (a * b <= 0) continue;
+      const double w0 = 2 * h1 + h0, w1 = h1 + 2 * h0;
+      slope_[i] = (w0 + w1) / (w0 / a + w1 / b);
+    }
+    if (n >= 2) slope_[0] = endSlope(secant(0), n > 2 ? slope_[1] : secant(0));
+    if (n >= 2) slope_[n - 1] = endSlope(secant(n - 2), n > 2 ? slope_[n - 2] : secant(n - 2));
+  }
+  double at(double v) const {
+    if (v <= v_.front()) return u_.front();
+    if (v >= v_.back()) return u_.back();
+    const size_t i =
+        static_cast<size_t>(std::upper_bound(v_.begin(), v_.end(), v) - v_.begin()) - 1;
+    const double h = v_[i + 1] - v_[i], t = (v - v_[i]) / h;
+    const double t2 = t * t, t3 = t2 * t;
+    return u_[i] * (2 * t3 - 3 * t2 + 1) + slope_[i] * h * (t3 - 2 * t2 + t) +
+           u_[i + 1] * (3 * t2 - 2 * t3) + slope_[i + 1] * h * (t3 - t2);
+  }
+  /// Straight on beyond the ends, by the length of the last step at most.
+  double beyond(double v) const {
+    const size_t n = v_.size();
+    if (n < 2 || (v >= v_.front() && v <= v_.back())) return at(v);
+    const bool before = v < v_.front();
+    const double step = before ? v_[1] - v_[0] : v_[n - 1] - v_[n - 2];
+    const double by = std::clamp(before ? v - v_.front() : v - v_.back(), -step, step);
+    return at(v) + by * (before ? secant(0) : secant(n - 2));
+  }
+
+ private:
+  double secant(size_t i) const { return (u_[i + 1] - u_[i]) / (v_[i + 1] - v_[i]); }
+  /// The parabola's slope at its end, no steeper than three secants.
+  static double endSlope(double secant, double inner) {
+    const double s = 2 * secant - inner;
+    return s * secant <= 0 ? 0 : std::abs(s) > 3 * std::abs(secant) ? 3 * secant : s;
+  }
+  std::vector<double> v_, u_, slope_;
+};
+
 /// Rows in a frame where they lie level: u along, v across and rising.
 class RowRelayer {
  public:
@@ -151,14 +200,14 @@ class RowRelayer {
 
  private:
   void collect(std::span<const Point> p) {
-    std::vector<std::pair<double, Point>> ends[2];
+    std::vector<std::pair<double, double>> ends[2];
     from_ = INFINITY, to_ = -INFINITY;
     for (size_t i = 0; i < s_.turns.size(); ++i) {
       const Point q = p[s_.turns[i]];
       // with steps: start, end, start, end … of rows that run to and fro
       const size_t side = s_.steps ? ((i / 2) % 2 == 0 ? i % 2 : 1 - i % 2) : i % 2;
-      ends[side].emplace_back(dot(q, v_), q);
       if (i == 0 && s_.goesOn) continue;
+      ends[side].emplace_back(dot(q, v_), dot(q, u_));
       from_ = std::min(from_, dot(q, v_));
       to_ = std::max(to_, dot(q, v_));
     }
@@ -166,19 +215,21 @@ class RowRelayer {
     const double next = std::abs(dot(p[s_.turns[2]] - p[s_.turns[1]], v_));
     level_ = !s_.steps && (s_.goesOn || lift < 0.3 * next);
     rows_ = s_.steps ? s_.turns.size() / 2 : s_.turns.size() - (level_ ? 1 : 0);
-    for (int side = 0; side < 2; ++side)
-      for (const auto& [v, q] : ends[side]) edge_[side].add(v, q);
+    for (int side = 0; side < 2; ++side) {
+      for (const auto& [v, u] : ends[side]) edge_[side].add(v, u);
+      edge_[side].close();
+    }
   }
 
   /// Where a row ends on one side. Beyond the outermost turns an edge goes straight on inward, but
   /// never outward: there it may run along the rows, and a step would carry it anywhere.
   double edge(int side, double v, double inward) const {
-    const double on = dot(edge_[side].at(v, 1), u_), stay = dot(edge_[side].at(v, 0), u_);
+    const double on = edge_[side].beyond(v), stay = edge_[side].at(v);
     return (on - stay) * inward > 0 ? on : stay;
   }
 
   Point place(int side, double v) const {
-    const double stay = dot(edge_[side].at(v, 0), u_), far = dot(edge_[1 - side].at(v, 0), u_);
+    const double stay = edge_[side].at(v), far = edge_[1 - side].at(v);
     const double inward = far > stay ? 1 : -1;
     const double here = edge(side, v, inward), there = edge(1 - side, v, -inward);
     // edges that have met leave a row of no length in between
@@ -204,7 +255,7 @@ class RowRelayer {
   const Section& s_;
   RelayOptions options_;
   Point u_, v_;
-  Rail edge_[2];
+  RowEnds edge_[2];
   double from_ = 0, to_ = 0;
   size_t rows_ = 0;
   bool level_ = false;  // without steps: the first row begins on its own line, not on one before it

@@ -78,19 +78,24 @@ class Sectioner {
     Ladder ladder{{first}, 0, false};
     size_t i = first;
     while (i + 1 < legs_.size()) {
-      const Leg &here = legs_[i], &next = legs_[i + 1];
-      if (cosine(here, next) < kTurnsBack) {
+      if (stepsTo(i)) {  // asked first: a step may slant back too
+        ladder.rungs.push_back(i += 2);
+        ladder.steps += 1;
+      } else if (cosine(legs_[i], legs_[i + 1]) < kTurnsBack) {
         ladder.rungs.push_back(++i);
-        continue;
+      } else {
+        break;
       }
-      if (i + 2 >= legs_.size()) break;
-      const Leg& over = legs_[i + 2];
-      const bool step = length(next.d) < kStep * std::min(length(here.d), length(over.d));
-      if (!step || cosine(here, over) >= kTurnsBack) break;
-      ladder.rungs.push_back(i += 2);
-      ladder.steps += 1;
     }
     return ladder;
+  }
+
+  /// Is the next leg a short step, and the one after it a rung the other way?
+  bool stepsTo(size_t i) const {
+    if (i + 2 >= legs_.size()) return false;
+    const Leg &here = legs_[i], &next = legs_[i + 1], &over = legs_[i + 2];
+    return length(next.d) < kStep * std::min(length(here.d), length(over.d)) &&
+           cosine(here, over) < kTurnsBack;
   }
 
   Point middle(const Leg& leg) const { return mix(p_[leg.a], p_[leg.b], 0.5); }
@@ -145,6 +150,9 @@ class Sectioner {
              std::abs(w) < std::abs(usual) / kOtherSpacing;
     };
     if (std::abs(usual) < 0.01 || !other(way)) return false;
+    // a few rungs closer or wider are no ladder of their own, but a way back is
+    const bool back = way * usual < 0;
+    if (!back && (n + 1 < kLeastRungs || j + 1 + kLeastRungs > l.rungs.size())) return false;
     for (size_t k = j + 1; k <= j + 2 && k + 1 < l.rungs.size(); ++k)
       if (!other(progress(l, k))) return false;  // one odd step is nothing
     return true;
