@@ -1,6 +1,7 @@
 #include "density_map.h"
 
 #include <algorithm>
+#include <array>
 #include <cassert>
 #include <cmath>
 #include <thread>
@@ -11,25 +12,64 @@ namespace {
 constexpr int kTile = DensityMap::kTile;
 constexpr size_t kWorthThreads = 20000;  // stitches from which a second thread pays
 
-/// Length of the segment inside the disc of radius 1 around the origin of (u, v), where u runs
-/// along the segment from its start and v across it: the chord [u-h, u+h] cut to [0, length].
-inline float insideDisc(float u, float v, float length_mm) {
-  const float h = std::sqrt(std::max(0.0f, 1.0f - v * v));
-  return std::max(0.0f, std::min(length_mm, u + h) - std::max(0.0f, u - h));
-}
-
 #if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__) && !defined(RT_SANITIZE)
 #define RT_WIDE __attribute__((target_clones("avx2", "default")))  // eight samples at a time
 #else
 #define RT_WIDE
 #endif
 
-/// Adds one row of samples. (u, v) belong to the first sample, (du, dv) lead to the next.
-RT_WIDE void addRow(float* cells, int count, float u, float v, float du, float dv,
-                    float length_mm) {
-  for (int i = 0; i < count; ++i) {
-    const float k = static_cast<float>(i);
-    cells[i] += insideDisc(u + k * du, v + k * dv, length_mm);
+constexpr int kLane = 8;  // samples that go through the processor together
+static_assert(kTile % kLane == 0);
+typedef float Lane __attribute__((vector_size(kLane * sizeof(float))));
+typedef int32_t LaneMask __attribute__((vector_size(kLane * sizeof(int32_t))));
+
+/// Where a box of samples lies against a segment: (u, v) of its first sample, where u runs along
+/// the segment from its start and v across it, and the steps to the next column and the next row.
+struct Slope {
+  float u, v, uColumn, vColumn, uRow, vRow;
+};
+
+/// Adds to a box of samples, `lanes` groups of eight wide, the length of the segment inside the disc
+/// of radius 1 around each: the chord [u-h, u+h] cut to [0, length]. Samples that do not reach the
+/// segment get nothing, so that a box may be too large.
+RT_WIDE void addChords(float* cells, int rows, int lanes, Slope s, float length_mm) {
+  const Lane count{0, 1, 2, 3, 4, 5, 6, 7}, none{};
+  for (int r = 0; r < rows; ++r) {
+    float* at = cells + r * kTile;
+    Lane u = s.u + static_cast<float>(r) * s.uRow + count * s.uColumn;
+    Lane v = s.v + static_cast<float>(r) * s.vRow + count * s.vColumn;
+    for (int lane = 0; lane < lanes; ++lane, at += kLane) {
+      Lane h = 1.0f - v * v;
+      h = h > none ? h : none;
+      for (int i = 0; i < kLane; ++i) h[i] = __builtin_sqrtf(h[i]);
+      Lane to = u + h, from = u - h, sum;
+      to = to < length_mm ? to : none + length_mm;
+      from = from > none ? from : none;
+      const Lane inside = to - from;
+      __builtin_memcpy(&sum, at, sizeof sum);
+      sum += inside > none ? inside : none;
+      __builtin_memcpy(at, &sum, sizeof sum);
+      u += kLane * s.uColumn;
+      v += kLane * s.vColumn;
+    }
+  }
+}
+
+/// Adds one to each sample whose disc holds the point; (dx, dy) leads from it to the first sample.
+RT_WIDE void addPoint(float* cells, int rows, int lanes, float dx, float dy, float cell_mm) {
+  const Lane count{0, 1, 2, 3, 4, 5, 6, 7};
+  for (int r = 0; r < rows; ++r) {
+    float* at = cells + r * kTile;
+    const float y = dy + static_cast<float>(r) * cell_mm, left = 1.0f - y * y;
+    Lane x = dx + count * cell_mm;
+    for (int lane = 0; lane < lanes; ++lane, at += kLane) {
+      Lane sum;
+      __builtin_memcpy(&sum, at, sizeof sum);
+      const LaneMask in = x * x <= left;  // -1 where it holds
+      sum -= __builtin_convertvector(in, Lane);
+      __builtin_memcpy(at, &sum, sizeof sum);
+      x += kLane * cell_mm;
+    }
   }
 }
 
@@ -48,18 +88,6 @@ int32_t tileOf(int64_t sample) {
 }
 static_assert(kTile == 64);
 
-/// Where base + slope·x stays within reach of [from, to], as x = offset + dy·lean ± half.
-struct Strip {
-  double low = -INFINITY, high = INFINITY, lean = 0;
-  /// x·slope + dy·other within [from, to].
-  Strip(double slope, double other, double from, double to) {
-    if (std::abs(slope) < 1e-9) return;  // level with the row: no bound from this side
-    low = std::min(from / slope, to / slope);
-    high = std::max(from / slope, to / slope);
-    lean = -other / slope;
-  }
-};
-
 }  // namespace
 
 /// Adds segments and holes to a map, asking for each tile once while it stays the same.
@@ -67,89 +95,86 @@ class MapFiller {
  public:
   explicit MapFiller(DensityMap& map) : map_(map), perCell_(1 / map.lattice_.cell_mm) {}
 
+  /// Long slanting segments go in parts: the box around each is little larger than its reach.
   void addSegment(Point a, Point b) {
     const double len = distance(a, b);
     if (len <= 0) return;
     const Point way = (b - a) * (1 / len);
-    const auto [first, last] = rowRange(std::min(a.y, b.y), std::max(a.y, b.y));
-    const double cell = map_.lattice_.cell_mm, reach = kDisc_mm;
-    const Strip along(way.x, way.y, -reach, len + reach), across(-way.y, way.x, -reach, reach);
-    const double left = std::min(0.0, b.x - a.x) - reach, right = std::max(0.0, b.x - a.x) + reach;
-    for (int64_t row = first; row <= last; ++row) {
-      const double dy = map_.lattice_.sample(0, row).y - a.y;
-      // x relative to a: the samples where the disc reaches the segment
-      const double from_x =
-          std::max({left, along.low + dy * along.lean, across.low + dy * across.lean});
-      const double to_x =
-          std::min({right, along.high + dy * along.lean, across.high + dy * across.lean});
-      if (from_x > to_x) continue;
-      const auto [from, to] = columnRange(a.x + from_x, a.x + to_x);
-      forTiles(row, from, to, [&](DensityMap::Tile& tile, int offset, int64_t column, int count) {
-        const double dx = map_.lattice_.sample(column, row).x - a.x;
-        addRow(tile.thread_mm.data() + offset, count, static_cast<float>(dx * way.x + dy * way.y),
-               static_cast<float>(dy * way.x - dx * way.y), static_cast<float>(cell * way.x),
-               static_cast<float>(-cell * way.y), static_cast<float>(len));
-      });
-    }
+    const bool slants = std::min(std::abs(way.x), std::abs(way.y)) > 0.2;
+    const int parts = slants ? static_cast<int>(len / kPart_mm) + 1 : 1;
+    for (int k = 0; k < parts; ++k) addPart(mix(a, b, static_cast<double>(k) / parts), way, len / parts);
   }
 
   void addHole(Point p) {
-    const auto [first, last] = rowRange(p.y, p.y);
-    for (int64_t row = first; row <= last; ++row) {
-      const double dy = map_.lattice_.sample(0, row).y - p.y;
-      const double left = kDisc_mm * kDisc_mm - dy * dy;
-      if (left < 0) continue;
-      const double half = std::sqrt(left);
-      const auto [from, to] = columnRange(p.x - half, p.x + half);
-      forTiles(row, from, to, [](DensityMap::Tile& tile, int offset, int64_t, int count) {
-        for (int i = 0; i < count; ++i) tile.holes[offset + i] += 1;
-      });
-    }
+    const double cell = map_.lattice_.cell_mm;
+    const Box box{p.x - kDisc_mm, p.y - kDisc_mm, p.x + kDisc_mm, p.y + kDisc_mm};
+    forTiles(box, [&](DensityMap::Tile& tile, int offset, Point sample, int rows, int lanes) {
+      addPoint(tile.holes.data() + offset, rows, lanes, static_cast<float>(sample.x - p.x),
+               static_cast<float>(sample.y - p.y), static_cast<float>(cell));
+    });
   }
 
  private:
-  using Bounds = std::pair<int64_t, int64_t>;
+  static constexpr double kPart_mm = 4;
 
-  /// Rows whose samples lie within a disc's radius of [top, bottom].
-  Bounds rowRange(double top, double bottom) const {
-    const Lattice& l = map_.lattice_;
-    return {ceilOf((top - kDisc_mm - l.origin.y) * perCell_ - 0.5),
-            floorOf((bottom + kDisc_mm - l.origin.y) * perCell_ - 0.5)};
-  }
-  Bounds columnRange(double left, double right) const {
-    const Lattice& l = map_.lattice_;
-    return {ceilOf((left - l.origin.x) * perCell_ - 0.5),
-            floorOf((right - l.origin.x) * perCell_ - 0.5)};
+  void addPart(Point a, Point way, double len) {
+    const double cell = map_.lattice_.cell_mm;
+    const Point b = a + way * len;
+    const Box box{std::min(a.x, b.x) - kDisc_mm, std::min(a.y, b.y) - kDisc_mm,
+                  std::max(a.x, b.x) + kDisc_mm, std::max(a.y, b.y) + kDisc_mm};
+    forTiles(box, [&](DensityMap::Tile& tile, int offset, Point sample, int rows, int lanes) {
+      const Point d = sample - a;
+      addChords(tile.thread_mm.data() + offset, rows, lanes,
+                {static_cast<float>(dot(d, way)), static_cast<float>(cross(way, d)),
+                 static_cast<float>(cell * way.x), static_cast<float>(-cell * way.y),
+                 static_cast<float>(cell * way.y), static_cast<float>(cell * way.x)},
+                static_cast<float>(len));
+    });
   }
 
+  /// Calls `use` for each tile with the samples in the box, begun at a whole group of eight: the
+  /// offset in the tile, the first sample's place, and how many rows and groups.
   template <class Use>
-  void forTiles(int64_t row, int64_t from, int64_t to, Use&& use) {
-    const int32_t tileRow = tileOf(row);
-    const int inRow = static_cast<int>(row - static_cast<int64_t>(tileRow) * kTile) * kTile;
-    while (from <= to) {
-      const int32_t tileColumn = tileOf(from);
-      const int64_t start = static_cast<int64_t>(tileColumn) * kTile;
-      const int64_t end = std::min(to, start + kTile - 1);
-      use(tile({tileColumn, tileRow}), inRow + static_cast<int>(from - start), from,
-          static_cast<int>(end - from + 1));
-      from = end + 1;
+  void forTiles(const Box& box, Use&& use) {
+    const Lattice& l = map_.lattice_;
+    const int64_t left = ceilOf((box.left - l.origin.x) * perCell_ - 0.5);
+    const int64_t right = floorOf((box.right - l.origin.x) * perCell_ - 0.5);
+    const int64_t top = ceilOf((box.top - l.origin.y) * perCell_ - 0.5);
+    const int64_t bottom = floorOf((box.bottom - l.origin.y) * perCell_ - 0.5);
+    if (left > right || top > bottom) return;
+    for (int32_t tileRow = tileOf(top); tileRow <= tileOf(bottom); ++tileRow) {
+      const int64_t firstRow = static_cast<int64_t>(tileRow) * kTile;
+      const int64_t row = std::max(top, firstRow), lastRow = std::min(bottom, firstRow + kTile - 1);
+      for (int32_t tileColumn = tileOf(left); tileColumn <= tileOf(right); ++tileColumn) {
+        const int64_t first = static_cast<int64_t>(tileColumn) * kTile;
+        const int64_t from = (std::max(left, first) - first) / kLane;
+        const int64_t to = (std::min(right, first + kTile - 1) - first) / kLane;
+        use(tile({tileColumn, tileRow}),
+            static_cast<int>((row - firstRow) * kTile + from * kLane),
+            l.sample(first + from * kLane, row), static_cast<int>(lastRow - row + 1),
+            static_cast<int>(to - from + 1));
+      }
     }
   }
 
+  /// A few tiles around the needle are kept at hand, so that most are not looked up.
   DensityMap::Tile& tile(DensityMap::Key key) {
-    if (!last_ || key != lastKey_) {
+    Near& near = near_[(key.first & 3) + 4 * (key.second & 3)];
+    if (!near.tile || key != near.key) {
       auto& slot = map_.tiles_[key];
       if (!slot) slot = std::make_unique<DensityMap::Tile>();
-      last_ = slot.get();
-      lastKey_ = key;
+      near = {key, slot.get()};
     }
-    return *last_;
+    return *near.tile;
   }
 
+  struct Near {
+    DensityMap::Key key{};
+    DensityMap::Tile* tile = nullptr;
+  };
   DensityMap& map_;
   double perCell_;
-  DensityMap::Key lastKey_{};
-  DensityMap::Tile* last_ = nullptr;
+  std::array<Near, 16> near_{};
 };
 
 void DensityMap::add(const Pattern& pattern) {
