@@ -71,6 +71,10 @@ Desk::Desk(Bench bench, DeskFolders folders, QObject* parent)
     emit weighed();
     if (!weighingCurrent()) weighLater();  // the job went on meanwhile
   });
+  connect(&sequenceWatch_, &QFutureWatcherBase::finished, this, [this] {
+    sequenced_ = sequenceWatch_.result();
+    refresh();
+  });
   connect(&cureWatch_, &QFutureWatcherBase::finished, this, [this] {
     if (curePrint_ == weighKey()) cures_ = cureWatch_.result();
     emit cured();
@@ -100,6 +104,7 @@ Desk::Desk(Bench bench, DeskFolders folders, QObject* parent)
 }
 
 Desk::~Desk() {
+  sequenceWatch_.waitForFinished();
   weighWatch_.waitForFinished();
   cureWatch_.waitForFinished();
   planWatch_.waitForFinished();
@@ -125,8 +130,37 @@ void Desk::put(Job next) {
   refresh();
 }
 
+size_t Desk::sequenceKey() const {
+  size_t key = printOf(laidOut(job_.pieces)) * 4 + job_.sequence.fewest_colours;
+  key = key * 31 + std::hash<double>()(job_.sequence.hidden_margin_mm);
+  for (const OperatorStop& s : job_.sequence.stops) key = key * 31 + static_cast<size_t>(s.piece);
+  return key;
+}
+
+/// Finding hidden stitches takes longer than a frame: meanwhile the layout keeps them.
+void Desk::sequenceLater() {
+  const size_t key = sequenceKey();
+  if (sequenced_ && sequenced_->key == key) {
+    layout_ = sequenced_->layout;
+    sequencing_ = false;
+    return;
+  }
+  Job plain = job_;
+  plain.sequence.hidden_margin_mm = 0;
+  layout_ = sewnLayout(plain);
+  sequencing_ = true;
+  if (sequenceWatch_.isRunning()) return;  // its end starts the next one
+  sequenceWatch_.setFuture(QtConcurrent::run([job = job_, key] {
+    return std::make_shared<const Sequenced>(Sequenced{sewnLayout(job), key});
+  }));
+}
+
 void Desk::refresh() {
-  layout_ = laidOut(job_.pieces);
+  sequencing_ = false;
+  if (job_.sequence.hidden_margin_mm > 0)
+    sequenceLater();
+  else
+    layout_ = sewnLayout(job_);
   layout_.title = job_.title;
   const size_t before = print_;
   print_ = printOf(layout_);
@@ -156,7 +190,7 @@ size_t Desk::weighKey() const {
 }
 
 void Desk::weighLater() {
-  if (weighWatch_.isRunning()) return;  // its end starts the next one
+  if (sequencing_ || weighWatch_.isRunning()) return;  // its end starts the next one
   weighingPrint_ = weighKey();
   weighWatch_.setFuture(
       QtConcurrent::run([pattern = layout_, fabric = fabric(), zones = job_.zones] {
@@ -178,7 +212,7 @@ void Desk::seekCures(int finding) {
 }
 
 void Desk::makePlan() {
-  if (planWatch_.isRunning()) return;
+  if (planWatch_.isRunning() || sequencing_) return;
   PlanOptions options;
   try {
     options.hoops = {hoopFor(bench_.shop.hoops, job_.plan_settings.hoop)};
@@ -200,7 +234,7 @@ void Desk::makePlan() {
 }
 
 void Desk::settle() {
-  while (weighWatch_.isRunning() || cureWatch_.isRunning() || planWatch_.isRunning() ||
+  while (sequenceWatch_.isRunning() || weighWatch_.isRunning() || cureWatch_.isRunning() || planWatch_.isRunning() ||
          !weighingCurrent())
     QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 20);
   QCoreApplication::processEvents();

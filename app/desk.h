@@ -8,7 +8,7 @@
 
 #include "ledger.h"
 #include "recovery.h"
-#include "remedies.h"
+#include "cures.h"
 #include "statistics.h"
 
 namespace rt {
@@ -57,7 +57,9 @@ class Desk : public QObject {
   std::shared_ptr<const Weighing> weighing() const {
     return weighing_;
   }  ///< Null until first done.
-  bool weighingCurrent() const { return weighing_ && weighedPrint_ == weighKey(); }
+  bool weighingCurrent() const { return weighing_ && !sequencing_ && weighedPrint_ == weighKey(); }
+  /// Hidden stitches are being sought: the layout still holds them.
+  bool sequencing() const { return sequencing_; }
   const std::vector<Cure>& cures() const { return cures_; }
   int cureFinding() const { return cureFinding_; }
   bool curing() const { return cureWatch_.isRunning(); }
@@ -98,6 +100,8 @@ class Desk : public QObject {
   friend class JobStep;
   void put(Job next);
   void refresh();
+  void sequenceLater();
+  size_t sequenceKey() const;
   void weighLater();
   size_t weighKey() const;
 
@@ -111,6 +115,13 @@ class Desk : public QObject {
   bool autosaveDue_ = false, recovered_ = false;
 
   Pattern layout_;
+  struct Sequenced {
+    Pattern layout;
+    size_t key = 0;
+  };
+  std::shared_ptr<const Sequenced> sequenced_;  ///< The last layout without hidden stitches.
+  QFutureWatcher<std::shared_ptr<const Sequenced>> sequenceWatch_;
+  bool sequencing_ = false;
   size_t print_ = 0;
   Statistics statistics_;
   std::shared_ptr<const Weighing> weighing_;

@@ -9,11 +9,14 @@
 #include "file_io.h"
 #include "findings.h"
 #include "length.h"
+#include "remedies.h"
 #include "resize.h"
 #include "stitch_file.h"
 
 namespace rt::cli {
 namespace {
+
+constexpr size_t kMostCured = 6;  // findings that remedies are computed for, worst first
 
 struct DensityWords {
   std::string file, fabric = "woven-cotton", zones, map, png;
@@ -24,6 +27,8 @@ struct DensityWords {
 Json remedyJson(const Remedy& r) {
   Json out{{"kind", r.kind}, {"text", r.text}, {"value", r.value}, {"result", r.result}};
   if (r.kind == "move") out["move_mm"] = pair(r.move_mm);
+  if (r.block >= 0) out["block"] = r.block + 1;
+  out["verdict"] = name(r.verdict);
   return out;
 }
 
@@ -86,7 +91,12 @@ Json density(const DensityWords& words, const Session& session) {
   });
   if (heavy && pattern.stitches.size() < 300'000) scale = remedyScale(pattern, fabric, zones);
   Json findings = Json::array();
-  for (const Finding& f : r.findings) findings.push_back(findingJson(f, heavy ? &scale : nullptr));
+  size_t cured = 0;
+  for (Finding f : r.findings) {
+    if (cured++ < kMostCured && pattern.stitches.size() < 300'000)
+      f.remedies = remediesFor(pattern, f, fabric, zones);
+    findings.push_back(findingJson(f, heavy ? &scale : nullptr));
+  }
   return {{"fabric", fabric.id},
           {"limit_mm_per_mm2", r.limit_mm_per_mm2},
           {"mean_mm_per_mm2", r.summary.mean_mm_per_mm2},

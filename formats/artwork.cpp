@@ -475,16 +475,29 @@ Artwork readArtwork(std::string_view svg, const std::string& where) {
   return out;
 }
 
+namespace {
+
+void carry(Artwork& artwork, const Transform& to, double widen) {
+  for (Shape& s : artwork.shapes) {
+    s.area = transformed(s.area, to);
+    for (Point& p : s.line) p = to(p);
+    s.line_width_mm *= widen;
+  }
+}
+
+}  // namespace
+
 void placeArtwork(Artwork& artwork, double width_mm) {
   Box ink;
   for (const Shape& s : artwork.shapes) ink.add(boundsOf(inkOf(s)));
   const double scale = width_mm > 0 && ink.width() > 0 ? width_mm / ink.width() : 1;
   const Transform to = Transform::scaling(scale, scale) * Transform::moving(Point{} - ink.centre());
-  for (Shape& s : artwork.shapes) {
-    s.area = transformed(s.area, to);
-    for (Point& p : s.line) p = to(p);
-    s.line_width_mm *= scale;
-  }
+  carry(artwork, to, scale);
+}
+
+void sizeArtwork(Artwork& artwork, double scale_x, double scale_y) {
+  if (scale_x == 1 && scale_y == 1) return;
+  carry(artwork, Transform::scaling(scale_x, scale_y), std::sqrt(scale_x * scale_y));
 }
 
 namespace {

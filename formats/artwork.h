@@ -18,6 +18,9 @@ Artwork readArtwork(std::string_view svg, const std::string& where);
 /// The drawing scaled so that its ink is `width_mm` wide (0: its own size) and centred on (0, 0).
 void placeArtwork(Artwork& artwork, double width_mm);
 
+/// Sizes a drawing about (0, 0); strokes widen by the mean of both scales.
+void sizeArtwork(Artwork& artwork, double scale_x, double scale_y);
+
 /// The shapes sewn in painting order, neighbours of one colour without a cut where they are near.
 struct Digitised {
   Pattern pattern;

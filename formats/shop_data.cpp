@@ -30,6 +30,11 @@ Fabric fabricFrom(const Json& object, const std::string& file) {
   f.backing = textIn(object, "backing", where);
   f.topper = object.value("topper", "");
   f.holes_tear = object.value("holes_tear", false);
+  if (f.holes_tear && object.contains("perforation")) {
+    const Json& p = object["perforation"];
+    f.perforation.hole_distance_mm = numberIn(p, "hole_distance_mm", where);
+    f.perforation.length_mm = limitFrom(p, "length_mm", where);
+  }
   return f;
 }
 

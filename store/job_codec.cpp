@@ -137,6 +137,8 @@ std::string sourceJson(const PieceSource& source) {
                 {"file", a->file},
                 {"svg", a->svg},
                 {"width_mm", a->width_mm},
+                {"scale_x", a->scale_x},
+                {"scale_y", a->scale_y},
                 {"row_spacing_mm", a->row_spacing_mm},
                 {"stitch_length_mm", a->stitch_length_mm},
                 {"angle_deg", a->angle_deg ? Json(*a->angle_deg) : Json(nullptr)},
@@ -150,10 +152,21 @@ std::string sourceJson(const PieceSource& source) {
                 {"arc_radius_mm", t->arc_radius_mm},
                 {"inside", t->arc_side == ArcSide::Inside},
                 {"gap_mm", t->gap_mm},
+                {"gaps_mm", t->gaps_mm},
+                {"line_spacing", t->line_spacing},
+                {"stretch", t->stretch},
                 {"spacing_mm", t->spacing_mm},
                 {"colour", t->colour.rgb}}
         .dump();
-  return Json{{"kind", "stitches"}, {"file", std::get<StitchSource>(source).file}}.dump();
+  const auto& stitches = std::get<StitchSource>(source);
+  Json j{{"kind", "stitches"}, {"file", stitches.file}};
+  if (stitches.bare) {
+    j["bare"] = patternBytes(*stitches.bare).toBase64().toStdString();
+    j["scale_x"] = stitches.scale_x;
+    j["scale_y"] = stitches.scale_y;
+    j["spacing_factor"] = stitches.spacing_factor;
+  }
+  return j.dump();
 }
 
 PieceSource sourceFrom(const std::string& json) {
@@ -164,6 +177,8 @@ PieceSource sourceFrom(const std::string& json) {
     a.file = j.value("file", "");
     a.svg = j.value("svg", "");
     a.width_mm = j.value("width_mm", 0.0);
+    a.scale_x = j.value("scale_x", 1.0);
+    a.scale_y = j.value("scale_y", 1.0);
     a.row_spacing_mm = j.value("row_spacing_mm", a.row_spacing_mm);
     a.stitch_length_mm = j.value("stitch_length_mm", a.stitch_length_mm);
     if (j.contains("angle_deg") && !j["angle_deg"].is_null())
@@ -179,11 +194,19 @@ PieceSource sourceFrom(const std::string& json) {
     t.arc_radius_mm = j.value("arc_radius_mm", 0.0);
     t.arc_side = j.value("inside", false) ? ArcSide::Inside : ArcSide::Outside;
     t.gap_mm = j.value("gap_mm", 0.0);
+    t.gaps_mm = j.value("gaps_mm", std::vector<double>{});
+    t.line_spacing = j.value("line_spacing", t.line_spacing);
+    t.stretch = j.value("stretch", 1.0);
     t.spacing_mm = j.value("spacing_mm", t.spacing_mm);
     t.colour.rgb = j.value("colour", t.colour.rgb);
     return t;
   }
-  return StitchSource{j.value("file", "")};
+  StitchSource stitches{j.value("file", ""), nullptr, j.value("scale_x", 1.0),
+                        j.value("scale_y", 1.0), j.value("spacing_factor", 1.0)};
+  if (j.contains("bare"))
+    stitches.bare = std::make_shared<const Pattern>(
+        patternFrom(QByteArray::fromBase64(QByteArray::fromStdString(j["bare"].get<std::string>()))));
+  return stitches;
 }
 
 std::string restJson(const Job& job) {
@@ -209,7 +232,15 @@ std::string restJson(const Job& job) {
   }
   for (const Progress& p : job.progress)
     progress.push_back({{"hooping", p.hooping}, {"row", p.row}, {"done", p.done}});
+  Json stops = Json::array();
+  for (const OperatorStop& stop : job.sequence.stops)
+    stops.push_back({{"piece", stop.piece}, {"note", stop.note}});
   return Json{{"zones", zones},
+              {"sequence",
+               {{"fewest_colours", job.sequence.fewest_colours},
+                {"hidden_margin_mm", job.sequence.hidden_margin_mm},
+                {"needles", job.sequence.needles},
+                {"stops", stops}}},
               {"plan_settings",
                {{"hoop", job.plan_settings.hoop},
                 {"overlap_mm", job.plan_settings.overlap_mm},
@@ -239,6 +270,12 @@ void readRest(const std::string& json, Job& job) {
   job.plan_settings.overlap_mm = s.value("overlap_mm", job.plan_settings.overlap_mm);
   job.plan_settings.turn = s.value("turn", false);
   job.plan_settings.style = s.value("chain", false) ? TieStyle::Chain : TieStyle::Star;
+  const Json q = j.value("sequence", Json::object());
+  job.sequence.fewest_colours = q.value("fewest_colours", false);
+  job.sequence.hidden_margin_mm = q.value("hidden_margin_mm", 0.0);
+  job.sequence.needles = std::clamp(q.value("needles", 1), 1, 99);
+  for (const Json& stop : q.value("stops", Json::array()))
+    job.sequence.stops.push_back({stop.value("piece", 0), stop.value("note", "")});
   for (const Json& a : j.value("alignments", Json::array())) {
     HoopingMarks marks{a.value("hooping", 1), a.value("tolerance_mm", 0.5), {}};
     for (const Json& m : a.at("marks"))

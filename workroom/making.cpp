@@ -5,6 +5,7 @@
 #include "error.h"
 #include "faces.h"
 #include "file_io.h"
+#include "resize.h"
 #include "stitch_file.h"
 #include "stitch_svg.h"
 
@@ -20,6 +21,7 @@ std::string shortName(const std::filesystem::path& path) {
 void sewArtwork(Made& made, const ArtworkSource& source, const Fabric& fabric) {
   Artwork artwork = readArtwork(source.svg, source.file);
   placeArtwork(artwork, source.width_mm);
+  sizeArtwork(artwork, source.scale_x, source.scale_y);
   DigitiseOptions o;
   o.fill.row_spacing_mm = source.row_spacing_mm;
   o.fill.stitch_length_mm = source.stitch_length_mm;
@@ -38,11 +40,20 @@ void sewText(Made& made, const TextSource& source, const Fabric& fabric, const B
   o.arc_radius_mm = source.arc_radius_mm;
   o.arc_side = source.arc_side;
   o.gap_mm = source.gap_mm;
+  o.gaps_mm = source.gaps_mm;
+  o.line_spacing = source.line_spacing;
+  o.least_column_mm = std::min(0.8, fabric.least_column_mm);
   o.spacing_mm = source.spacing_mm;
   o.pull_mm = fabric.pull_compensation_mm;
   o.colour = source.colour;
   Lettering done = letter(composed(source.text), loadFace(bench.data, source.face), o);
   made.warnings = done.warnings;
+  if (source.stretch != 1) {
+    RespaceOptions wider;
+    wider.scale_x = source.stretch;
+    wider.least_column_mm = o.least_column_mm;
+    done.pattern = resizeRespacing(done.pattern, wider).pattern;
+  }
   made.piece.stitches = std::make_shared<const Pattern>(std::move(done.pattern));
 }
 
@@ -68,7 +79,7 @@ Made pieceFromFile(const std::filesystem::path& path, const Fabric& fabric, cons
   }
   ReadResult read = readStitchFile(path);
   made.warnings = read.warnings;
-  made.piece.source = StitchSource{path.filename().string()};
+  made.piece.source = StitchSource{path.filename().string(), nullptr, 1, 1, 1};
   if (!read.pattern.title.empty()) made.piece.name = read.pattern.title;
   if (threadBounds(read.pattern).empty())
     throw Error("the file holds no sewn thread", path.string(), "choose a file with stitches");

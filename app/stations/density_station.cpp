@@ -54,6 +54,8 @@ QString titleOf(const Finding& f) {
       return QObject::tr("Short stitches");
     case FindingKind::LongStitches:
       return QObject::tr("Long stitches");
+    case FindingKind::Perforation:
+      return QObject::tr("A line of holes, %1 mm").arg(f.value, 0, 'f', 0);
     case FindingKind::KeepOut:
       break;
   }
@@ -257,6 +259,7 @@ void DensityStation::take(int cure) {
   const Cure chosen = desk_.cures()[static_cast<size_t>(cure)];
   Job next = desk_.job();
   next.pieces = chosen.job.pieces;
+  next.sequence = chosen.job.sequence;
   desk_.change(QString::fromStdString(chosen.title), std::move(next));
 }
 

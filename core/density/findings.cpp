@@ -3,9 +3,11 @@
 #include <algorithm>
 #include <array>
 #include <map>
+#include <unordered_map>
 
 #include "blocks.h"
 #include "length.h"
+#include "perforation.h"
 
 namespace rt {
 namespace {
@@ -13,26 +15,59 @@ namespace {
 constexpr double kShortShare = 0.03;  // up to this part of short stitches is ordinary
 constexpr double kMostScale = 4.0;
 
-/// Thread per piece inside the disc around a place, most first.
-std::vector<std::pair<double, std::string>> layersAt(const Pattern& pattern, Point p) {
-  std::map<std::pair<uint16_t, uint16_t>, double> sum;
-  forEachSegment(pattern, [&](Point a, Point b, size_t row) {
-    if (std::min(a.x, b.x) > p.x + kDisc_mm || std::max(a.x, b.x) < p.x - kDisc_mm) return;
-    if (pointSegmentDistance(p, a, b) >= kDisc_mm) return;
-    const Stitch& s = pattern.stitches[row];
-    sum[{s.piece, s.thread}] += distance(a, b);
-  });
-  std::vector<std::pair<double, std::string>> out;
-  for (const auto& [key, mm] : sum) {
-    const std::string& piece = pattern.pieces[key.first];
-    out.emplace_back(mm, piece.empty() ? pattern.threads[key.second].hex() : piece);
+/// Which stitches pass where: rows by square, for looking up what lies at a place.
+class WhereThreadLies {
+ public:
+  explicit WhereThreadLies(const Pattern& pattern) : pattern_(pattern) {
+    forEachSegment(pattern, [&](Point a, Point b, size_t row) {
+      from_.emplace(row, a);
+      const int x0 = square(std::min(a.x, b.x)), x1 = square(std::max(a.x, b.x));
+      const int y0 = square(std::min(a.y, b.y)), y1 = square(std::max(a.y, b.y));
+      if (static_cast<int64_t>(x1 - x0) * (y1 - y0) > kMostSquares) return long_.push_back(row);
+      for (int y = y0; y <= y1; ++y)
+        for (int x = x0; x <= x1; ++x) rows_[{x, y}].push_back(row);
+    });
   }
-  std::sort(out.begin(), out.end(), std::greater<>());
-  return out;
-}
 
-void nameCause(Finding& finding, const Pattern& pattern, const std::vector<Zone>& zones) {
-  for (const auto& [mm, text] : layersAt(pattern, finding.at))
+  /// Thread per piece inside the disc around a place, most first.
+  std::vector<std::pair<double, std::string>> layersAt(Point p) const {
+    std::map<std::pair<uint16_t, uint16_t>, double> sum;
+    auto take = [&](size_t row) {
+      const Stitch& s = pattern_.stitches[row];
+      const Point a = from_.at(row);
+      if (pointSegmentDistance(p, a, s.at) < kDisc_mm)
+        sum[{s.piece, s.thread}] += distance(a, s.at);
+    };
+    std::vector<size_t> near = long_;
+    for (int y = square(p.y - kDisc_mm); y <= square(p.y + kDisc_mm); ++y)
+      for (int x = square(p.x - kDisc_mm); x <= square(p.x + kDisc_mm); ++x)
+        if (const auto found = rows_.find({x, y}); found != rows_.end())
+          near.insert(near.end(), found->second.begin(), found->second.end());
+    std::sort(near.begin(), near.end());
+    near.erase(std::unique(near.begin(), near.end()), near.end());
+    for (size_t row : near) take(row);
+    std::vector<std::pair<double, std::string>> out;
+    for (const auto& [key, mm] : sum) {
+      const std::string& piece = pattern_.pieces[key.first];
+      out.emplace_back(mm, piece.empty() ? pattern_.threads[key.second].hex() : piece);
+    }
+    std::sort(out.begin(), out.end(), std::greater<>());
+    return out;
+  }
+
+ private:
+  static constexpr double kSquare_mm = 8;
+  static constexpr int64_t kMostSquares = 64;  // longer threads are looked at every time
+  static int square(double mm) { return static_cast<int>(std::floor(mm / kSquare_mm)); }
+
+  const Pattern& pattern_;
+  std::unordered_map<size_t, Point> from_;
+  std::map<std::pair<int, int>, std::vector<size_t>> rows_;
+  std::vector<size_t> long_;
+};
+
+void nameCause(Finding& finding, const WhereThreadLies& thread, const std::vector<Zone>& zones) {
+  for (const auto& [mm, text] : thread.layersAt(finding.at))
     if (std::find(finding.pieces.begin(), finding.pieces.end(), text) == finding.pieces.end())
       finding.pieces.push_back(text);
   if (finding.pieces.empty()) return;
@@ -51,11 +86,13 @@ std::vector<Finding> mergedAlike(std::vector<Finding> findings) {
       return o.severity == f.severity && o.cause == f.cause;
     });
     if (same == out.end()) {
+      f.places = {f.bounds};
       out.push_back(std::move(f));
       places.push_back(1);
       continue;
     }
     same->area_mm2 += f.area_mm2;
+    same->places.push_back(f.bounds);
     places[static_cast<size_t>(same - out.begin())] += 1;
   }
   for (size_t i = 0; i < out.size(); ++i)
@@ -68,8 +105,11 @@ std::vector<Finding> regionFindings(const Pattern& pattern, const DensityMap& ma
   auto stopAt = [&](Point p) { return limit.stop * limitFactorAt(zones, p); };
   auto checkAt = [&](Point p) { return limit.check * limitFactorAt(zones, p); };
   const std::vector<Region> stops = regionsOver(map, measure, stopAt);
+  const std::vector<Region> checks = regionsOver(map, measure, checkAt);
   std::vector<Finding> findings;
-  for (const Region& region : regionsOver(map, measure, checkAt)) {
+  if (checks.empty()) return findings;
+  const WhereThreadLies thread(pattern);
+  for (const Region& region : checks) {
     if (region.area_mm2 < kLeastRegion_mm2) continue;
     Finding finding;
     finding.kind = measure == Measure::Thread ? FindingKind::Density : FindingKind::Holes;
@@ -82,7 +122,7 @@ std::vector<Finding> regionFindings(const Pattern& pattern, const DensityMap& ma
           region.bounds.contains(stop.peak_at))
         finding.severity = Verdict::Stop;
     finding.limit = finding.severity == Verdict::Stop ? stopAt(finding.at) : checkAt(finding.at);
-    nameCause(finding, pattern, zones);
+    nameCause(finding, thread, zones);
     findings.push_back(std::move(finding));
   }
   return mergedAlike(std::move(findings));
@@ -90,9 +130,9 @@ std::vector<Finding> regionFindings(const Pattern& pattern, const DensityMap& ma
 
 void addLengthFindings(const Pattern& pattern, std::vector<Finding>& findings) {
   Finding shorts{
-      FindingKind::ShortStitches, Verdict::Check, {}, {}, 0, 0, kShortestStitch_mm, {}, {}, {}};
+      FindingKind::ShortStitches, Verdict::Check, {}, {}, 0, 0, kShortestStitch_mm, {}, {}, {}, {}};
   Finding longs{
-      FindingKind::LongStitches, Verdict::Check, {}, {}, 0, 0, kLongestStitch_mm, {}, {}, {}};
+      FindingKind::LongStitches, Verdict::Check, {}, {}, 0, 0, kLongestStitch_mm, {}, {}, {}, {}};
   size_t sewn = 0, shortCount = 0, longCount = 0;
   double shortest = kShortestStitch_mm;
   forEachSegment(pattern, [&](Point a, Point b, size_t row) {
@@ -129,17 +169,47 @@ void addKeepOutFindings(const Pattern& pattern, const std::vector<Zone>& zones,
   for (const Zone& zone : zones) {
     if (zone.kind != ZoneKind::KeepOut) continue;
     const Area area{zone.polygon_mm};
-    Finding finding{FindingKind::KeepOut, Verdict::Stop, {}, {}, 0, 0, 0, {}, {}, {}};
+    Finding finding{FindingKind::KeepOut, Verdict::Stop, {}, {}, 0, 0, 0, {}, {}, {}, {}};
     size_t count = 0;
-    for (const Stitch& stitch : pattern.stitches)
-      if (stitch.op == Op::Stitch && contains(area, stitch.at)) {
-        if (count++ == 0) finding.at = stitch.at;
-        finding.bounds.add(stitch.at);
+    const Box box = boundsOf(zone.polygon_mm);
+    forEachSegment(pattern, [&](Point a, Point b, size_t) {
+      if (!box.overlaps(boundsOf(std::vector{a, b}))) return;
+      const int parts = std::max(1, static_cast<int>(std::ceil(distance(a, b) / 0.5)));
+      for (int k = 0; k <= parts; ++k) {
+        const Point p = mix(a, b, static_cast<double>(k) / parts);
+        if (!contains(area, p)) continue;
+        if (count++ == 0) finding.at = p;
+        return finding.bounds.add(p);
       }
+    });
     if (count == 0) continue;
     finding.value = static_cast<double>(count);
     finding.cause = std::to_string(count) + " stitches lie in the keep-out zone " + zone.name;
     findings.push_back(finding);
+  }
+}
+
+/// The longest lines of holes that tear; lines past the third add nothing to know.
+void addPerforationFindings(const Pattern& pattern, const Fabric& fabric,
+                            std::vector<Finding>& findings) {
+  if (!fabric.holes_tear) return;
+  const std::vector<HoleLine> lines = holeLines(pattern, fabric.perforation);
+  for (size_t i = 0; i < std::min<size_t>(3, lines.size()); ++i) {
+    const HoleLine& line = lines[i];
+    Finding f;
+    f.kind = FindingKind::Perforation;
+    f.severity =
+        line.length_mm >= fabric.perforation.length_mm.stop ? Verdict::Stop : Verdict::Check;
+    f.at = mix(line.from, line.to, 0.5);
+    f.bounds.add(line.from);
+    f.bounds.add(line.to);
+    f.value = line.length_mm;
+    f.limit = f.severity == Verdict::Stop ? fabric.perforation.length_mm.stop
+                                          : fabric.perforation.length_mm.check;
+    f.cause = std::to_string(line.holes) + " holes in a line of " +
+              formatNumber(line.length_mm, 1) + " mm, " + formatNumber(line.distance_mm(), 2) +
+              " mm apart, tear like a stamp";
+    findings.push_back(std::move(f));
   }
 }
 
@@ -151,8 +221,8 @@ std::string_view name(Verdict verdict) {
 }
 
 std::string_view name(FindingKind kind) {
-  constexpr std::array<std::string_view, 5> kNames{"density", "holes", "short-stitches",
-                                                   "long-stitches", "keep-out"};
+  constexpr std::array<std::string_view, 6> kNames{
+      "density", "holes", "short-stitches", "long-stitches", "keep-out", "perforation"};
   return kNames[static_cast<size_t>(kind)];
 }
 
@@ -172,6 +242,7 @@ DensityReport judge(const Pattern& pattern, const DensityMap& map, const Fabric&
     report.findings.push_back(std::move(f));
   addLengthFindings(pattern, report.findings);
   addKeepOutFindings(pattern, zones, report.findings);
+  addPerforationFindings(pattern, fabric, report.findings);
   std::stable_sort(report.findings.begin(), report.findings.end(),
                    [](const Finding& a, const Finding& b) { return a.severity > b.severity; });
   for (const Finding& f : report.findings) report.verdict = std::max(report.verdict, f.severity);

@@ -11,17 +11,20 @@ namespace rt {
 enum class Verdict { Sew, Check, Stop };
 std::string_view name(Verdict verdict);
 
-enum class FindingKind { Density, Holes, ShortStitches, LongStitches, KeepOut };
-/// `density`, `holes`, `short-stitches`, `long-stitches`, `keep-out`.
+enum class FindingKind { Density, Holes, ShortStitches, LongStitches, KeepOut, Perforation };
+/// `density`, `holes`, `short-stitches`, `long-stitches`, `keep-out`, `perforation`.
 std::string_view name(FindingKind kind);
 
 /// A change that cures a finding, with what it was computed to lead to.
 struct Remedy {
-  std::string kind;   ///< `scale`, `respace`, `move`.
+  /// `scale`, `respace`, `thin`, `move`, `remove-hidden`, `drop`.
+  std::string kind;
   std::string text;   ///< What to do, with its figure.
-  double value = 0;   ///< The scale, or the spacing's factor.
+  double value = 0;   ///< The scale, the new spacing in mm, or the margin in mm.
   Point move_mm;      ///< For `move`.
-  double result = 0;  ///< Peak after it, in the finding's unit.
+  double result = 0;  ///< Peak after it where the finding lies, in the finding's unit.
+  int block = -1;     ///< What is re-spaced, thinned or dropped; with `move`: -1 is everything.
+  Verdict verdict = Verdict::Sew;  ///< Of the finding's kind there, after it.
 };
 
 /// One place to look at.
@@ -35,6 +38,7 @@ struct Finding {
   std::string cause;                ///< What lies there, in words.
   std::vector<std::string> pieces;  ///< Names of the pieces whose thread lies there, most first.
   std::vector<Remedy> remedies;
+  std::vector<Box> places;  ///< All places of a finding that stands for several, worst first.
 };
 
 /// A region under this size does not count against the design, mm².

@@ -3,13 +3,46 @@
 #include <algorithm>
 #include <cstring>
 
+#include "hidden.h"
 #include "length.h"
+#include "order.h"
 
 namespace rt {
 
 bool operator==(const MadePlan& a, const MadePlan& b) {
   return a.layout_print == b.layout_print &&
          (a.plan == b.plan || (a.plan && b.plan && *a.plan == *b.plan));
+}
+
+namespace {
+
+/// Stops go in front of the first row of their piece.
+void addStops(Pattern& layout, const Job& job) {
+  for (const OperatorStop& stop : job.sequence.stops)
+    for (size_t i = 0, row = 0; i < job.pieces.size(); ++i) {
+      if (job.pieces[i].id != stop.piece) continue;
+      const std::vector<Piece> before(job.pieces.begin(), job.pieces.begin() + static_cast<long>(i));
+      row = laidOut(before).stitches.size();
+      if (!before.empty() && row > 0 && layout.stitches.size() > row) {
+        Stitch s = layout.stitches[row - 1];
+        s.op = Op::Stop;
+        s.kind = Kind::Unknown;
+        layout.stitches.insert(layout.stitches.begin() + static_cast<long>(row), s);
+      }
+      break;
+    }
+}
+
+}  // namespace
+
+Pattern sewnLayout(const Job& job) {
+  Pattern layout = laidOut(job.pieces);
+  addStops(layout, job);
+  if (threadBounds(layout).empty()) return layout;
+  if (job.sequence.fewest_colours) layout = orderColours(layout).pattern;
+  if (job.sequence.hidden_margin_mm > 0)
+    layout = withoutHidden(layout, {job.sequence.hidden_margin_mm}).pattern;
+  return layout;
 }
 
 size_t printOf(const Pattern& layout) {

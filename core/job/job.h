@@ -30,6 +30,22 @@ struct PlanSettings {
   friend bool operator==(const PlanSettings&, const PlanSettings&) = default;
 };
 
+/// The machine waits for a person before a piece: lay the fabric, add the topper, take a tag off.
+struct OperatorStop {
+  int piece = 0;  ///< Id of the piece that it comes before.
+  std::string note;
+  friend bool operator==(const OperatorStop&, const OperatorStop&) = default;
+};
+
+/// How the pieces become one sewing.
+struct SequenceSettings {
+  bool fewest_colours = false;   ///< Blocks in the order of fewest colour changes.
+  double hidden_margin_mm = 0;   ///< Covered stitches go, but for this margin; 0: they stay.
+  int needles = 1;               ///< Of the machine.
+  std::vector<OperatorStop> stops;
+  friend bool operator==(const SequenceSettings&, const SequenceSettings&) = default;
+};
+
 /// A plan with the layout that it was made for.
 struct MadePlan {
   std::shared_ptr<const HoopingPlan> plan;  ///< Null: none made.
@@ -58,6 +74,7 @@ struct Job {
   Brief brief;
   std::vector<Piece> pieces;
   std::vector<Zone> zones;
+  SequenceSettings sequence;
   PlanSettings plan_settings;
   MadePlan made;
   std::vector<HoopingMarks> alignments;
@@ -66,6 +83,10 @@ struct Job {
   int next_piece_id = 1;
   friend bool operator==(const Job&, const Job&) = default;
 };
+
+/// The whole layout as it will be sewn: pieces in order with their stops, then colours and hidden
+/// stitches as the settings say.
+Pattern sewnLayout(const Job& job);
 
 /// A number that changes whenever the layout's stitches do.
 size_t printOf(const Pattern& layout);

@@ -9,6 +9,12 @@ Transform transformOf(const Placement& p) {
          Transform::scaling(p.mirrored ? -p.scale_x : p.scale_x, p.scale_y);
 }
 
+bool operator==(const StitchSource& a, const StitchSource& b) {
+  const bool same = a.bare == b.bare || (a.bare && b.bare && *a.bare == *b.bare);
+  return same && a.file == b.file && a.scale_x == b.scale_x && a.scale_y == b.scale_y &&
+         a.spacing_factor == b.spacing_factor;
+}
+
 bool operator==(const Piece& a, const Piece& b) {
   const bool same =
       a.stitches == b.stitches || (a.stitches && b.stitches && *a.stitches == *b.stitches);

@@ -20,16 +20,20 @@ struct Placement {
 
 Transform transformOf(const Placement& place);
 
-/// Stitches as they were read.
+/// Stitches as they were read. A piece that was re-spaced keeps them to go back to.
 struct StitchSource {
   std::string file;  ///< Name only, for show.
-  friend bool operator==(const StitchSource&, const StitchSource&) = default;
+  std::shared_ptr<const Pattern> bare;  ///< As read; null while the piece is as it was read.
+  double scale_x = 1, scale_y = 1;      ///< What `bare` was sized by when it was re-spaced.
+  double spacing_factor = 1;            ///< And opened by.
+  friend bool operator==(const StitchSource& a, const StitchSource& b);
 };
 
 /// A drawing, kept whole so that it can be sewn again in another way.
 struct ArtworkSource {
   std::string file, svg;
-  double width_mm = 0;  ///< 0: the drawing's own.
+  double width_mm = 0;              ///< 0: the drawing's own.
+  double scale_x = 1, scale_y = 1;  ///< On top of it, when it was sized on the cloth.
   double row_spacing_mm = 0.25;
   double stitch_length_mm = 3.5;
   std::optional<double> angle_deg;
@@ -37,13 +41,16 @@ struct ArtworkSource {
   friend bool operator==(const ArtworkSource&, const ArtworkSource&) = default;
 };
 
-/// A line of text.
+/// One or more lines of text.
 struct TextSource {
   std::string text, face = "plain-stroke";
   double height_mm = 20;
   double arc_radius_mm = 0;  ///< 0: straight.
   ArcSide arc_side = ArcSide::Outside;
   double gap_mm = 0;
+  std::vector<double> gaps_mm{};  ///< After each letter, spaces not counted; may be short.
+  double line_spacing = 1.6;    ///< In cap heights.
+  double stretch = 1;           ///< Widened by this after setting; 1 for letters as drawn.
   double spacing_mm = 0.40;
   Colour colour{0x8a5a2b};
   friend bool operator==(const TextSource&, const TextSource&) = default;

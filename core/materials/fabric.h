@@ -14,6 +14,13 @@ struct Limit {
   friend bool operator==(const Limit&, const Limit&) = default;
 };
 
+/// When a line of holes tears: holes this near each other, over this length.
+struct PerforationLimit {
+  double hole_distance_mm = 1.2;
+  Limit length_mm{15, 30};
+  friend bool operator==(const PerforationLimit&, const PerforationLimit&) = default;
+};
+
 /// Shop starting values, to be tuned on one's own test sew-outs.
 struct Fabric {
   std::string id, name;
@@ -24,6 +31,7 @@ struct Fabric {
   double thickness_mm = 0;
   std::string backing, topper;
   bool holes_tear = false;  ///< Leather, vinyl: a line of holes tears.
+  PerforationLimit perforation;  ///< Counts where holes tear.
   friend bool operator==(const Fabric&, const Fabric&) = default;
 };
 

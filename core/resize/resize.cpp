@@ -54,10 +54,16 @@ class Respacer {
     out_.pattern.pieces = p_.pieces;
     const std::vector<Block> blocks = blocksOf(p_);
     size_t row = 0;
-    for (const Block& block : blocks) {
-      carry(row, block.first);
-      sew(block);
-      row = block.last;
+    for (size_t i = 0; i < blocks.size(); ++i) {
+      const bool own = i < o_.block_factors.size();
+      factor_ = own ? o_.block_factors[i] : o_.spacing_factor;
+      if (own && factor_ == 1 && o_.scale_x == 1 && o_.scale_y == 1) {
+        carry(row, blocks[i].last);
+      } else {
+        carry(row, blocks[i].first);
+        sew(blocks[i]);
+      }
+      row = blocks[i].last;
     }
     carry(row, p_.stitches.size());
     if (runs_ > 0)
@@ -115,7 +121,7 @@ class Respacer {
     Strand strand;
     bool steps = false;
     for (Section& s : sectionsOf(points, hint)) {
-      s.spacing_mm *= s.kind == Kind::Run ? 1 : o_.spacing_factor;
+      s.spacing_mm *= s.kind == Kind::Run ? 1 : factor_;
       const Relaid done = relay(s, carried, relay_, strand);
       runs_ += done.kind != s.kind;
       steps |= s.steps;
@@ -123,7 +129,7 @@ class Respacer {
       most_ = s.thread_mm;
       report.kind = s.kind;
       report.spacing_before_mm =
-          s.kind == Kind::Run ? s.spacing_mm : s.spacing_mm / o_.spacing_factor;
+          s.kind == Kind::Run ? s.spacing_mm : s.spacing_mm / factor_;
       report.spacing_after_mm = done.spacing_mm;
     }
     return tidied(strand, kLongestStitch_mm - 0.1, steps ? 0.15 : kShortestStitch_mm);
@@ -156,7 +162,7 @@ class Respacer {
   Resized out_;
   Stitch like_;
   Point last_;
-  double most_ = 0;
+  double most_ = 0, factor_ = 1;
   size_t runs_ = 0;
 };
 
@@ -176,6 +182,10 @@ Resized resizeRespacing(const Pattern& pattern, const RespaceOptions& options) {
   if (!(options.spacing_factor >= 0.2) || !(options.spacing_factor <= 5))
     throw Error("spacing cannot change by a factor of " + formatNumber(options.spacing_factor, 2),
                 "spacing", "give 0.2 to 5");
+  for (double f : options.block_factors)
+    if (!(f >= 0.2) || !(f <= 5))
+      throw Error("spacing cannot change by a factor of " + formatNumber(f, 2), "spacing",
+                  "give 0.2 to 5");
   return Respacer(pattern, options).run();
 }
 

@@ -29,6 +29,8 @@ struct RespaceOptions {
   double scale_x = 1, scale_y = 1;  ///< About the layout's origin; over 0, up to 100.
   /// Factor on every spacing: 1 keeps what was there, over 1 opens it.
   double spacing_factor = 1;
+  /// A factor for each block instead; blocks with 1 stay stitch for stitch when the size stays.
+  std::vector<double> block_factors;
   double built_in_pull_mm = 0;   ///< Pull compensation in the design; its change is made good.
   double least_column_mm = 1.0;  ///< Columns that shrink under it become runs.
 };

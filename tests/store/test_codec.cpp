@@ -51,7 +51,15 @@ class TestCodec : public QObject {
     std::mt19937 random = testing::seeded(183);
     for (int i = 0; i < 60; ++i) {
       PieceSource source;
-      if (i % 3 == 0) source = StitchSource{word(random)};
+      if (i % 3 == 0) {
+        StitchSource s{word(random), nullptr, 1, 1, 1};
+        if (i % 2) {
+          s.bare = std::make_shared<const Pattern>(testing::wander(random, 30, 20));
+          s.scale_x = between(random, 0.4, 2.5);
+          s.spacing_factor = between(random, 0.5, 2);
+        }
+        source = s;
+      }
       if (i % 3 == 1) {
         ArtworkSource a;
         a.file = word(random);
@@ -66,6 +74,8 @@ class TestCodec : public QObject {
         t.text = word(random);
         t.height_mm = between(random, 5, 50);
         t.arc_radius_mm = between(random, 0, 300);
+        t.gaps_mm = {between(random, -1, 1), between(random, -1, 1)};
+        t.stretch = between(random, 0.5, 2);
         t.arc_side = i % 2 ? ArcSide::Inside : ArcSide::Outside;
         t.colour.rgb = random() & 0xffffff;
         source = t;

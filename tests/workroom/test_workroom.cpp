@@ -6,7 +6,7 @@
 #include "error.h"
 #include "file_io.h"
 #include "random_pattern.h"
-#include "remedies.h"
+#include "cures.h"
 #include "statistics.h"
 #include "stitch_csv.h"
 

@@ -1,33 +1,50 @@
-#include "remedies.h"
+#include "cures.h"
 
 #include <algorithm>
 
 #include "error.h"
 #include "length.h"
+#include "remedies.h"
+#include "resize.h"
+#include "sizing.h"
+#include "statistics.h"
+#include "hidden.h"
 
 namespace rt {
 namespace {
 
+constexpr double kLittle = 0.4;  // of the heavy area: what may be left of it by a cure
 constexpr double kAround_mm = 3;  // weighed around a place, so that its edges come out right
 
 /// Weighs the part of the layout inside a window.
 Weighing weighPart(const Job& job, const Bench& bench, const Box& window) {
-  return weigh(cropped(laidOut(job.pieces), window),
+  return weigh(cropped(sewnLayout(job), window),
                fabricById(bench.shop.fabrics, job.brief.fabric), job.zones);
 }
 
-/// Heaviest sample near the finding, so that a cure is judged by the place it is for.
-double peakNear(const Weighing& w, const Box& place) {
-  double peak = 0;
+/// Heaviest sample near the finding, so that a cure is judged by the place it is for, and the area
+/// over the check limit there.
+struct NearPlace {
+  double peak = 0, over_mm2 = 0;
+};
+
+NearPlace near(const Weighing& w, const Box& place, const Limit& limit,
+               const std::vector<Zone>& zones) {
+  NearPlace out;
   const Lattice& l = w.frame.lattice;
-  const Box near = place.grown(2);
-  const auto column0 = static_cast<int64_t>((near.left - l.origin.x) / l.cell_mm);
-  const auto column1 = static_cast<int64_t>((near.right - l.origin.x) / l.cell_mm);
-  const auto row0 = static_cast<int64_t>((near.top - l.origin.y) / l.cell_mm);
-  const auto row1 = static_cast<int64_t>((near.bottom - l.origin.y) / l.cell_mm);
+  const Box box = place.grown(2);
+  const auto column0 = static_cast<int64_t>((box.left - l.origin.x) / l.cell_mm);
+  const auto column1 = static_cast<int64_t>((box.right - l.origin.x) / l.cell_mm);
+  const auto row0 = static_cast<int64_t>((box.top - l.origin.y) / l.cell_mm);
+  const auto row1 = static_cast<int64_t>((box.bottom - l.origin.y) / l.cell_mm);
   for (int64_t r = row0; r <= row1; ++r)
-    for (int64_t c = column0; c <= column1; ++c) peak = std::max(peak, w.map.density(c, r));
-  return peak;
+    for (int64_t c = column0; c <= column1; ++c) {
+      const double d = w.map.density(c, r);
+      out.peak = std::max(out.peak, d);
+      if (d > limit.check && d > limit.check * limitFactorAt(zones, l.sample(c, r)))
+        out.over_mm2 += l.cell_mm * l.cell_mm;
+    }
+  return out;
 }
 
 /// Verdict of thread density alone around the place.
@@ -52,6 +69,8 @@ class Doctor {
       if (std::find(finding_.pieces.begin(), finding_.pieces.end(), job_.pieces[i].name) !=
           finding_.pieces.end())
         involved_.push_back(i);
+    over_mm2_ = tried(job_).over_mm2;
+    takeHidden();
     for (size_t i : involved_) respace(i);
     if (involved_.size() > 1) move(involved_.back());
     std::stable_sort(cures_.begin(), cures_.end(),
@@ -62,17 +81,42 @@ class Doctor {
  private:
   struct Trial {
     Job job;
-    double peak = 0;
+    double peak = 0, over_mm2 = 0;
     Verdict verdict = Verdict::Stop;
   };
 
+  /// Passes, lifts the verdict, or leaves little of the heavy area.
+  bool helps(const Trial& t) const {
+    return t.verdict < finding_.severity ||
+           (t.verdict == finding_.severity && t.over_mm2 < kLittle * over_mm2_);
+  }
+
   Trial tried(Job job) const {
     const Weighing w = weighPart(job, bench_, finding_.bounds.grown(kAround_mm));
-    Trial trial{std::move(job), peakNear(w, finding_.bounds), verdictNear(w, finding_.bounds)};
+    const NearPlace n = near(w, finding_.bounds, fabric_.density_mm_per_mm2, job.zones);
+    Trial trial{std::move(job), n.peak, n.over_mm2, verdictNear(w, finding_.bounds)};
     // a peak too small to count as a region still must not stand beside the word "check"
     if (trial.peak > fabric_.density_mm_per_mm2.stop * limitFactorAt(job_.zones, finding_.at))
       trial.verdict = Verdict::Stop;
     return trial;
+  }
+
+  /// Takes out what later sewing covers, over the whole layout.
+  void takeHidden() {
+    if (job_.sequence.hidden_margin_mm > 0 || involved_.size() < 2) return;
+    Job job = job_;
+    job.sequence.hidden_margin_mm = HiddenOptions().margin_mm;
+    Trial trial = tried(job);
+    if (!helps(trial)) return;
+    const Statistics before = statisticsOf(laidOut(job_.pieces), bench_.shop.time);
+    const Statistics after = statisticsOf(sewnLayout(job), bench_.shop.time);
+    if (after.thread_mm >= before.thread_mm) return;
+    const std::string& top = job_.pieces[involved_.back()].name;
+    add(std::move(trial), "Take out what the " + top + " hides",
+        std::to_string(before.stitches - std::min(before.stitches, after.stitches)) +
+            " stitches, " + formatNumber((before.thread_mm - after.thread_mm) / 1000, 1) +
+            " m, " + formatNumber((before.sewing_time_s - after.sewing_time_s) / 60, 1) +
+            " min less in all");
   }
 
   /// The job with a piece sewn again at a spacing; unset for pieces that cannot be.
@@ -84,15 +128,38 @@ class Doctor {
     else if (auto* text = std::get_if<TextSource>(&piece.source))
       text->spacing_mm = spacing_mm;
     else
-      return std::nullopt;
+      return withReadSpacing(std::move(job), index, spacing_mm);
     piece = remade(piece, fabric_, bench_).piece;
     return job;
+  }
+
+  /// Stitches that were read open by the factor that leads to the spacing.
+  std::optional<Job> withReadSpacing(Job job, size_t index, double spacing_mm) const {
+    const double now = spacingOf(job.pieces[index]);
+    if (!(now > 0)) return std::nullopt;
+    const auto& source = std::get<StitchSource>(job.pieces[index].source);
+    job.pieces[index] =
+        respaced(job.pieces[index], fabric_, source.spacing_factor * spacing_mm / now);
+    return job;
+  }
+
+  /// Spacing of the block that lays most thread in the piece.
+  static double readSpacing(const Pattern& pattern) {
+    double most = 0, spacing = 0;
+    for (const Block& b : blocksOf(pattern)) {
+      if (b.thread_mm <= most) continue;
+      const Kind hint = declaredKind(pattern, b);
+      for (const auto& list : needlePoints(pattern, b))
+        if (const Recognised r = recognise(list, hint); r.kind != Kind::Run)
+          most = b.thread_mm, spacing = r.spacing_mm;
+    }
+    return spacing;
   }
 
   static double spacingOf(const Piece& piece) {
     if (const auto* art = std::get_if<ArtworkSource>(&piece.source)) return art->row_spacing_mm;
     if (const auto* text = std::get_if<TextSource>(&piece.source)) return text->spacing_mm;
-    return 0;
+    return readSpacing(*piece.stitches) * std::sqrt(piece.place.scale_x * piece.place.scale_y);
   }
 
   /// The closest spacing that passes: the least opening that cures, up to twice the spacing, as
@@ -106,11 +173,13 @@ class Doctor {
       const std::optional<Job> job = withSpacing(index, spacing);
       if (!job) return;
       Trial trial = tried(*job);
-      const bool better = !best || trial.verdict < best->verdict;
+      const bool better = !best || trial.verdict < best->verdict ||
+                          (trial.verdict == best->verdict && spacing <= 1.5 * now + 1e-9 &&
+                           trial.over_mm2 < 0.9 * best->over_mm2);
       if (better) best = std::move(trial), used = spacing;
       if (best->verdict == Verdict::Sew) break;
     }
-    if (!best || best->verdict >= finding_.severity) return;
+    if (!best || !helps(*best)) return;
     add(std::move(*best),
         "Re-space " + job_.pieces[index].name + " to " + formatNumber(used, 2) + " mm",
         "was " + formatNumber(now, 2) + " mm" +
@@ -140,7 +209,7 @@ class Doctor {
         // a move that only carries the heavy place along is no cure
         if (verdictOfPiece(job, index) != Verdict::Sew) continue;
         Trial trial = tried(std::move(job));
-        if (trial.verdict >= finding_.severity) continue;
+        if (!helps(trial)) continue;
         return add(std::move(trial),
                    "Move " + job_.pieces[index].name + " by " + formatNumber(mm, 0) + " mm " +
                        wayName(way),
@@ -148,21 +217,19 @@ class Doctor {
       }
   }
 
-  static std::string wayName(Point by) {
-    const std::string up = by.y < -0.1 ? "up" : by.y > 0.1 ? "down" : "";
-    const std::string side = by.x < -0.1 ? "left" : by.x > 0.1 ? "right" : "";
-    return up.empty() || side.empty() ? up + side : up + " and " + side;
-  }
-
   void add(Trial trial, std::string title, std::string detail) {
-    cures_.push_back(
-        {std::move(title), std::move(detail), trial.peak, trial.verdict, std::move(trial.job)});
+    if (trial.verdict == finding_.severity)
+      detail += "; " + formatNumber(over_mm2_, 0) + " mm² over the limit shrink to " +
+                formatNumber(trial.over_mm2, 0);
+    cures_.push_back({std::move(title), std::move(detail), trial.peak, trial.over_mm2,
+                      trial.verdict, std::move(trial.job)});
   }
 
   const Job& job_;
   const Finding& finding_;
   const Bench& bench_;
   const Fabric& fabric_;
+  double over_mm2_ = 0;  // over the check limit as it is
   std::vector<size_t> involved_;
   std::vector<Cure> cures_;
 };

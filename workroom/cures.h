@@ -10,15 +10,16 @@ namespace rt {
 struct Cure {
   std::string title;   ///< "Re-space the wing to 0.36 mm"
   std::string detail;  ///< What it was, what it costs or saves.
-  double result = 0;   ///< Peak of the whole layout after it, mm/mm².
+  double result = 0;    ///< Peak near the finding after it, mm/mm².
+  double over_mm2 = 0;  ///< Area over the check limit there after it.
   Verdict verdict = Verdict::Sew;
   Job job;  ///< The changed job.
 };
 
-/// Tries, for the pieces that lie under a density finding: sewing one again with wider spacing
-/// (what this program digitised), and moving the topmost away by the shortest way along one of
-/// eight directions. Only cures that pass, or that at least lift the verdict, are given, best
-/// first.
+/// Tries, for the pieces that lie under a density finding: taking out what later sewing covers,
+/// sewing one again with wider spacing, and moving the topmost away by the shortest way along one of
+/// eight directions. Only cures are given that pass, that lift the verdict, or that leave less than
+/// two fifths of the area over the limit; best first.
 std::vector<Cure> curesFor(const Job& job, const Finding& finding, const Bench& bench);
 
 }  // namespace rt
