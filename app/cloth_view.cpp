@@ -7,6 +7,7 @@
 
 #include "length.h"
 #include "look.h"
+#include "sizing.h"
 #include "thread_picture.h"
 #include "verdicts.h"
 
@@ -615,6 +616,11 @@ void ClothView::commitGrip() {
   for (Piece& p : next.pieces)
     if (p.id == desk_.selected()) {
       p.place = place;
+      try {
+        p = settled(p, desk_.fabric(), desk_.bench());
+      } catch (const std::exception&) {
+        // what cannot be made again at this size stays stretched, and is weighed as it is
+      }
       desk_.change((grip == Grip::Move   ? tr("move %1")
                     : grip == Grip::Turn ? tr("turn %1")
                                          : tr("size %1"))

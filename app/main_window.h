@@ -35,6 +35,7 @@ class MainWindow : public QMainWindow {
   bool save();
   bool saveAs();
 
+  ComposeStation& compose() { return *compose_; }
   DensityStation& density() { return *density_; }
   AlignStation& align() { return *align_; }
   SewStation& sew() { return *sew_; }

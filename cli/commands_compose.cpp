@@ -7,12 +7,13 @@
 #include "length.h"
 #include "letter.h"
 #include "stitch_file.h"
+#include "thread_list.h"
 
 namespace rt::cli {
 namespace {
 
 struct DigitiseWords {
-  std::string file, out, width, underlay = "light";
+  std::string file, out, width, threads, underlay = "light";
   double row_spacing = 0.25, stitch_length = 3.5, angle = 0, pull = 0.2;
   bool hasAngle = false;
 };
@@ -53,8 +54,11 @@ Json digitise(const DigitiseWords& words, const Session& session) {
     requireRange(width, 1, 5000, "--width");
   }
   placeArtwork(artwork, width);
-  const Digitised made =
+  const std::vector<ShelfThread> shelf =
+      words.threads.empty() ? std::vector<ShelfThread>{} : readThreads(words.threads);
+  Digitised made =
       digitiseArtwork(artwork, options, std::filesystem::path(words.file).stem().string());
+  made.pattern = onShelf(made.pattern, shelf);
   writeStitchFile(words.out, made.pattern);
   Json answer = infoOf(made.pattern, readShopData(session.data));
   Json shapes = Json::array();
@@ -139,6 +143,7 @@ void addDigitise(CLI::App& app, Session& session) {
   c->add_option("--row-spacing", w->row_spacing, "Between thread lines of a fill, mm");
   c->add_option("--stitch-length", w->stitch_length, "Along a fill's rows, mm");
   CLI::Option* angle = c->add_option("--angle", w->angle, "Of fill rows, degrees clockwise");
+  c->add_option("--threads", w->threads, "Thread list, CSV: colours go to the nearest thread");
   c->add_option("--underlay", w->underlay, "none, light or full")
       ->check(CLI::IsMember({"none", "light", "full"}));
   c->add_option("--pull", w->pull, "Pull compensation, mm in all");

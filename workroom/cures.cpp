@@ -14,6 +14,7 @@ namespace rt {
 namespace {
 
 constexpr double kLittle = 0.4;  // of the heavy area: what may be left of it by a cure
+constexpr double kHiddenMargins_mm[] = {1.0, 0.7, 0.5};
 constexpr double kAround_mm = 3;  // weighed around a place, so that its edges come out right
 
 /// Weighs the part of the layout inside a window.
@@ -104,15 +105,23 @@ class Doctor {
   /// Takes out what later sewing covers, over the whole layout.
   void takeHidden() {
     if (job_.sequence.hidden_margin_mm > 0 || involved_.size() < 2) return;
-    Job job = job_;
-    job.sequence.hidden_margin_mm = HiddenOptions().margin_mm;
-    Trial trial = tried(job);
-    if (!helps(trial)) return;
+    std::optional<Trial> best;
+    for (double margin : kHiddenMargins_mm) {  // the widest margin that cures
+      Job job = job_;
+      job.sequence.hidden_margin_mm = margin;
+      Trial trial = tried(std::move(job));
+      if (!best || trial.verdict < best->verdict) best = std::move(trial);
+      if (best->verdict < finding_.severity) break;
+    }
+    if (!helps(*best)) return;
+    const Job& job = best->job;
     const Statistics before = statisticsOf(laidOut(job_.pieces), bench_.shop.time);
     const Statistics after = statisticsOf(sewnLayout(job), bench_.shop.time);
     if (after.thread_mm >= before.thread_mm) return;
     const std::string& top = job_.pieces[involved_.back()].name;
-    add(std::move(trial), "Take out what the " + top + " hides",
+    const std::string margin = formatNumber(job.sequence.hidden_margin_mm, 1);
+    add(std::move(*best), "Take out what the " + top + " hides",
+        margin + " mm stay under its edge; " +
         std::to_string(before.stitches - std::min(before.stitches, after.stitches)) +
             " stitches, " + formatNumber((before.thread_mm - after.thread_mm) / 1000, 1) +
             " m, " + formatNumber((before.sewing_time_s - after.sewing_time_s) / 60, 1) +

@@ -4,6 +4,8 @@
 
 #include "error.h"
 #include "faces.h"
+#include "letter.h"
+#include "sizing.h"
 
 namespace rt {
 
@@ -27,6 +29,10 @@ ComposeStation::ComposeStation(Desk& desk, FileAsker& asker)
       radius_(new LengthEdit(tr("Radius"))),
       chord_(new LengthEdit(tr("Chord"))),
       sagitta_(new LengthEdit(tr("Sagitta"))),
+      fit_(new LengthEdit(tr("Width to fit"))),
+      gaps_(new QLineEdit),
+      tools_(new PieceTools(desk)),
+      order_(new OrderTools(desk)),
       hint_(paragraph({}, true)) {
   auto* addFile =
       button(tr("Add file …"), tr("Add a stitch list, a stitch drawing or artwork (Ctrl+I)"), true);
@@ -38,7 +44,9 @@ ComposeStation::ComposeStation(Desk& desk, FileAsker& asker)
   column_->addWidget(list_);
   buildLettering();
   buildPlacing();
+  column_->addWidget(tools_);
   column_->addWidget(hint_);
+  column_->addWidget(order_);
   column_->addStretch();
   connect(addFile, &QPushButton::clicked, this, [this] {
     const QString path =
@@ -117,14 +125,37 @@ void ComposeStation::buildLettering() {
   box->addWidget(pair(labelled(tr("Face"), face_), labelled(tr("Baseline"), curve_)));
   box->addWidget(pair(labelled(tr("Cap height"), capHeight_), labelled(tr("Radius"), radius_)));
   box->addWidget(pair(labelled(tr("or chord"), chord_), labelled(tr("and sagitta"), sagitta_)));
+  auto* fit = button(tr("Fit to width"), tr("The largest cap height whose letters stay within it"));
+  fit->setObjectName(QStringLiteral("fitLettering"));
+  box->addWidget(pair(labelled(tr("Width to fit"), fit_), labelled(QStringLiteral(" "), fit)));
+  box->addWidget(labelled(tr("Single gaps, mm: one number after each letter"), gaps_));
   column_->addWidget(lettering_);
+  text_->setToolTip(tr("A slash with spaces around it, \" / \", begins a new line"));
+  gaps_->setObjectName(QStringLiteral("letterGaps"));
+  fit_->line()->setObjectName(QStringLiteral("letterFit"));
+  connect(fit, &QPushButton::clicked, this, &ComposeStation::fitLettering);
+  connect(gaps_, &QLineEdit::editingFinished, this, [this] {
+    if (!gaps_->isModified()) return;
+    gaps_->setModified(false);
+    std::vector<double> gaps;
+    for (const QString& word : gaps_->text().split(' ', Qt::SkipEmptyParts)) {
+      bool good = false;
+      const double mm = word.toDouble(&good);
+      if (!good || std::abs(mm) > 100)
+        return desk_.say(tr("\"%1\" is no gap in mm; nothing was changed").arg(word));
+      gaps.push_back(mm);
+    }
+    letter(tr("letter gaps"), [&](TextSource& t) { t.gaps_mm = gaps; });
+  });
   text_->setObjectName(QStringLiteral("letterText"));
   capHeight_->line()->setObjectName(QStringLiteral("letterHeight"));
   radius_->line()->setObjectName(QStringLiteral("letterRadius"));
   curve_->setObjectName(QStringLiteral("letterCurve"));
   connect(text_, &QLineEdit::editingFinished, this, [this] {
     if (text_->isModified())
-      letter(tr("text"), [this](TextSource& t) { t.text = text_->text().toStdString(); });
+      letter(tr("text"), [this](TextSource& t) {
+        t.text = text_->text().replace(QStringLiteral(" / "), QStringLiteral("\n")).toStdString();
+      });
     text_->setModified(false);
   });
   connect(face_, &QComboBox::activated, this, [this] {
@@ -157,6 +188,24 @@ void ComposeStation::readArc() {
   });
 }
 
+void ComposeStation::fitLettering() {
+  guarded(desk_, [this] {
+    const Piece* piece = desk_.selectedPiece();
+    const auto* source = piece ? std::get_if<TextSource>(&piece->source) : nullptr;
+    if (!source) return;
+    LetterOptions o;
+    o.height_mm = source->height_mm;
+    o.gap_mm = source->gap_mm;
+    o.gaps_mm = source->gaps_mm;
+    const double h = heightThatFits(composed(source->text), loadFace(desk_.bench().data, source->face),
+                                    o, fit_->value_mm());
+    if (!(h > 0))
+      throw Error("no height fits into " + std::to_string(fit_->value_mm()) + " mm", "lettering",
+                  "give more width or a shorter text");
+    letter(tr("fit lettering"), [h](TextSource& t) { t.height_mm = std::floor(h * 10) / 10; });
+  });
+}
+
 void ComposeStation::place(const QString& name,
                            const std::function<void(Placement&, const Box&)>& edit) {
   Job next = desk_.job();
@@ -164,6 +213,7 @@ void ComposeStation::place(const QString& name,
     if (p.id == desk_.selected()) {
       const Box before = boundsOf(p);
       edit(p.place, before);
+      p = settled(p, desk_.fabric(), desk_.bench());
       return desk_.change(name.arg(QString::fromStdString(p.name)), std::move(next));
     }
 }
@@ -251,6 +301,8 @@ void ComposeStation::refresh() {
   const Piece* piece = desk_.selectedPiece();
   const bool inches = desk_.job().brief.inches;
   placing_->setVisible(piece != nullptr);
+  tools_->refresh();
+  order_->refresh();
   const auto* text = piece ? std::get_if<TextSource>(&piece->source) : nullptr;
   lettering_->setVisible(text != nullptr);
   hint_->setText(piece ? QString()
@@ -268,7 +320,11 @@ void ComposeStation::refresh() {
   mirrored_->setChecked(piece->place.mirrored);
   if (!text) return;
   if (!text_->hasFocus() || !text_->isModified())
-    text_->setText(QString::fromStdString(text->text));
+    text_->setText(QString::fromStdString(text->text).replace('\n', QStringLiteral(" / ")));
+  QStringList gaps;
+  for (double mm : text->gaps_mm) gaps << QString::number(mm, 'g', 3);
+  if (!gaps_->hasFocus()) gaps_->setText(gaps.join(' '));
+  if (fit_->value_mm() <= 0) fit_->setValue_mm(desk_.job().brief.place_width_mm - 20, inches);
   face_->setCurrentIndex(face_->findData(QString::fromStdString(text->face)));
   capHeight_->setValue_mm(text->height_mm, inches);
   const bool arc = text->arc_radius_mm > 0;

@@ -3,7 +3,9 @@
 
 #include <QCheckBox>
 
+#include "order_tools.h"
 #include "piece_list.h"
+#include "piece_tools.h"
 #include "station.h"
 
 namespace rt {
@@ -18,6 +20,7 @@ class ComposeStation : public StationPanel {
   void removeSelected();
   void reorder(int by);
   void mirror();
+  PieceTools& tools() { return *tools_; }
 
  private:
   void buildPlacing();
@@ -25,6 +28,7 @@ class ComposeStation : public StationPanel {
   void place(const QString& name, const std::function<void(Placement&, const Box&)>& edit);
   void letter(const QString& name, const std::function<void(TextSource&)>& edit);
   void readArc();
+  void fitLettering();
 
   FileAsker& asker_;
   PieceList* list_;
@@ -36,6 +40,10 @@ class ComposeStation : public StationPanel {
   QLineEdit* text_;
   QComboBox *face_, *curve_;
   LengthEdit *capHeight_, *radius_, *chord_, *sagitta_;
+  LengthEdit* fit_;
+  QLineEdit* gaps_;
+  PieceTools* tools_;
+  OrderTools* order_;
   QLabel* hint_;
 };
 

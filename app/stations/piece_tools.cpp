@@ -1,0 +1,266 @@
+#include "piece_tools.h"
+
+#include <QMenu>
+#include <QtConcurrent/QtConcurrentRun>
+
+#include "station.h"
+
+namespace rt {
+namespace {
+
+constexpr double kBasteAway_mm = 4, kBasteStitch_mm = 5;
+
+QSpinBox* counter(const QString& name, int value) {
+  auto* box = new QSpinBox;
+  box->setRange(1, 200);
+  box->setValue(value);
+  box->setAccessibleName(name);
+  box->setMinimumHeight(32);
+  box->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  return box;
+}
+
+QString line(const QString& what, size_t stitches, double thread_mm, double spacing_mm, double peak,
+             double minutes) {
+  return QObject::tr("%1: %2 stitches, %3 m, spacing %4 mm, peak %5 mm/mm², %6 min")
+      .arg(what, grouped(stitches))
+      .arg(thread_mm / 1000, 0, 'f', 1)
+      .arg(spacing_mm, 0, 'f', 2)
+      .arg(peak, 0, 'f', 1)
+      .arg(minutes, 0, 'f', 1);
+}
+
+}  // namespace
+
+PieceTools::PieceTools(Desk& desk)
+    : desk_(desk),
+      sizing_(new QWidget),
+      kept_(paragraph({})),
+      again_(paragraph({})),
+      advice_(paragraph({}, true)),
+      keep_(button(tr("Keep stitches"), tr("Stretch the stitches as they were read"))),
+      respace_(button(tr("Re-space"), tr("Sew the piece again at its own spacing for this size"))),
+      columns_(counter(tr("Pieces in a row"), 2)),
+      rows_(counter(tr("Rows"), 1)),
+      gapX_(new LengthEdit(tr("Gap across"))),
+      gapY_(new LengthEdit(tr("Gap down"))),
+      band_(new LengthEdit(tr("Band of the border"))),
+      borderWidth_(new LengthEdit(tr("Border width"))),
+      borderHeight_(new LengthEdit(tr("Border height"))),
+      alternate_(new QCheckBox(tr("Mirror every second"))),
+      said_(paragraph({}, true)) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(8);
+  buildSizing(*column);
+  buildPlaces(*column);
+  buildRepeat(*column);
+  connect(&watch_, &QFutureWatcherBase::finished, this, &PieceTools::showChoice);
+}
+
+void PieceTools::buildSizing(QVBoxLayout& column) {
+  auto* box = new QVBoxLayout(sizing_);
+  box->setContentsMargins(0, 0, 0, 0);
+  box->setSpacing(6);
+  box->addWidget(heading(tr("Stitches at this size")));
+  for (QLabel* label : {kept_, again_}) label->setFont(look::figures(9.5));
+  box->addWidget(kept_);
+  box->addWidget(again_);
+  box->addWidget(advice_);
+  box->addWidget(pair(keep_, respace_));
+  keep_->setObjectName(QStringLiteral("keepStitches"));
+  respace_->setObjectName(QStringLiteral("respacePiece"));
+  connect(keep_, &QPushButton::clicked, this, &PieceTools::keepStitches);
+  connect(respace_, &QPushButton::clicked, this, &PieceTools::respace);
+  column.addWidget(sizing_);
+}
+
+void PieceTools::buildPlaces(QVBoxLayout& column) {
+  column.addWidget(heading(tr("Stand it at a corner, edge or the cross")));
+  auto* pad = new QGridLayout;
+  pad->setSpacing(4);
+  static const char* const kNames[9] = {"top left", "top",         "top right",
+                                        "left",     "the cross",   "right",
+                                        "bottom left", "bottom", "bottom right"};
+  static const char* const kSigns[9] = {"↖", "↑", "↗", "←", "✛", "→", "↙", "↓", "↘"};
+  for (int i = 0; i < 9; ++i) {
+    auto* b = button(QString::fromUtf8(kSigns[i]),
+                     tr("Stand the piece at %1 of the place").arg(QString::fromLatin1(kNames[i])));
+    b->setAccessibleName(tr("At %1").arg(QString::fromLatin1(kNames[i])));
+    b->setObjectName(QStringLiteral("anchor%1").arg(i));
+    connect(b, &QPushButton::clicked, this, [this, i] { anchor(i); });
+    pad->addWidget(b, i / 3, i % 3);
+  }
+  column.addLayout(pad);
+}
+
+void PieceTools::buildRepeat(QVBoxLayout& column) {
+  column.addWidget(heading(tr("Repeat, border, basting")));
+  column.addWidget(pair(labelled(tr("In a row"), columns_), labelled(tr("Rows"), rows_)));
+  column.addWidget(pair(labelled(tr("Gap across"), gapX_), labelled(tr("Gap down"), gapY_)));
+  auto* repeat = button(tr("Repeat"), tr("Lay copies beside and below, bounds apart by the gaps"));
+  repeat->setObjectName(QStringLiteral("repeatPiece"));
+  column.addWidget(pair(alternate_, repeat));
+  column.addWidget(
+      pair(labelled(tr("Border width"), borderWidth_), labelled(tr("Border height"), borderHeight_)));
+  auto* around = button(tr("Border of it"), tr("Whole repeats along four sides, stretched at most 5 %"));
+  around->setObjectName(QStringLiteral("borderPiece"));
+  column.addWidget(pair(labelled(tr("Band"), band_), labelled(QStringLiteral(" "), around)));
+  auto* basting = button(tr("Baste around"), tr("A basting outline 4 mm outside, sewn first"));
+  basting->setObjectName(QStringLiteral("bastePiece"));
+  auto* split = button(tr("Take apart"), tr("Make pieces of its colours, its cuts or its regions"));
+  split->setObjectName(QStringLiteral("takeApart"));
+  auto* ways = new QMenu(split);
+  ways->addAction(tr("By colour"), this, [this] { apart(0); });
+  ways->addAction(tr("At every trim"), this, [this] { apart(1); });
+  ways->addAction(tr("By region"), this, [this] { apart(2); });
+  split->setMenu(ways);
+  column.addWidget(pair(basting, split));
+  column.addWidget(said_);
+  connect(repeat, &QPushButton::clicked, this, &PieceTools::repeatGrid);
+  connect(around, &QPushButton::clicked, this, &PieceTools::border);
+  connect(basting, &QPushButton::clicked, this, &PieceTools::baste);
+}
+
+void PieceTools::refresh() {
+  const Piece* piece = desk_.selectedPiece();
+  setVisible(piece != nullptr);
+  if (!piece) return;
+  const bool inches = desk_.job().brief.inches;
+  if (borderWidth_->value_mm() <= 0) {
+    gapX_->setValue_mm(5, inches);
+    gapY_->setValue_mm(5, inches);
+    band_->setValue_mm(15, inches);
+    borderWidth_->setValue_mm(desk_.job().brief.place_width_mm - 20, inches);
+    borderHeight_->setValue_mm(desk_.job().brief.place_height_mm - 20, inches);
+  }
+  const auto* source = std::get_if<StitchSource>(&piece->source);
+  const bool sized = piece->place.scale_x != 1 || piece->place.scale_y != 1;
+  sizing_->setVisible(source && (sized || source->bare));
+  if (sizing_->isVisible() || (source && (sized || source->bare))) compare();
+}
+
+void PieceTools::compare() {
+  const Piece* piece = desk_.selectedPiece();
+  if (!piece || (compared_ && *compared_ == *piece)) return showChoice();
+  if (watch_.isRunning()) return;
+  compared_ = *piece;
+  watch_.setFuture(QtConcurrent::run([p = *piece, fabric = desk_.fabric(), bench = desk_.bench()] {
+    return sizingChoice(p, fabric, bench);
+  }));
+}
+
+void PieceTools::settle() {
+  watch_.waitForFinished();
+  QCoreApplication::processEvents();
+}
+
+void PieceTools::showChoice() {
+  if (watch_.isRunning() || watch_.future().resultCount() == 0) return;
+  const Piece* piece = desk_.selectedPiece();
+  if (piece && compared_ && !(*compared_ == *piece)) return compare();
+  const SizingChoice c = watch_.result();
+  kept_->setText(line(tr("Kept"), c.stitches_kept, c.thread_kept_mm, c.spacing_kept_mm,
+                      c.peak_kept, c.minutes_kept));
+  again_->setText(line(tr("Re-spaced"), c.stitches_respaced, c.thread_respaced_mm,
+                       c.spacing_respaced_mm, c.peak_respaced, c.minutes_respaced));
+  const auto* source = piece ? std::get_if<StitchSource>(&piece->source) : nullptr;
+  const bool done = source && source->bare;
+  advice_->setText(
+      tr("%1 % × %2 % of its size as read. %3 Where a machine sizes it itself, a density of %4 % "
+         "gives the same.")
+          .arg(c.scale_x * 100, 0, 'f', 0)
+          .arg(c.scale_y * 100, 0, 'f', 0)
+          .arg(c.respacing_advised
+                   ? tr("Beyond ±10 % the spacing leaves the usual range: re-space.")
+                   : tr("Within ±10 %: the stitches may stay."))
+          .arg(c.machine_density_percent, 0, 'f', 0));
+  keep_->setEnabled(done);
+  respace_->setEnabled(!done || piece->place.scale_x != 1 || piece->place.scale_y != 1);
+  respace_->setText(done && respace_->isEnabled() ? tr("Re-space anew") : tr("Re-space"));
+}
+
+void PieceTools::exchange(const QString& name,
+                          const std::function<std::vector<Piece>(const Piece&, int)>& by) {
+  guarded(desk_, [&] {
+    Job next = desk_.job();
+    for (size_t i = 0; i < next.pieces.size(); ++i) {
+      if (next.pieces[i].id != desk_.selected()) continue;
+      const Piece old = next.pieces[i];
+      std::vector<Piece> pieces = by(old, next.next_piece_id);
+      for (const Piece& p : pieces) next.next_piece_id = std::max(next.next_piece_id, p.id + 1);
+      next.pieces.erase(next.pieces.begin() + static_cast<long>(i));
+      next.pieces.insert(next.pieces.begin() + static_cast<long>(i),
+                         std::make_move_iterator(pieces.begin()),
+                         std::make_move_iterator(pieces.end()));
+      return desk_.change(name.arg(QString::fromStdString(old.name)), std::move(next));
+    }
+  });
+}
+
+void PieceTools::respace() {
+  exchange(tr("re-space %1"), [this](const Piece& p, int) {
+    return std::vector{respaced(p, desk_.fabric())};
+  });
+}
+
+void PieceTools::keepStitches() {
+  exchange(tr("stitches of %1 as read"), [](const Piece& p, int) { return std::vector{asRead(p)}; });
+}
+
+void PieceTools::anchor(int place) {
+  const Brief& b = desk_.job().brief;
+  const Box room = Box::around({0, 0}, b.place_width_mm, b.place_height_mm);
+  const auto a = static_cast<Anchor>(place);
+  exchange(tr("place %1"), [&](const Piece& p, int) {
+    return std::vector{anchoredAt(p, a, anchorOf(room, a))};
+  });
+}
+
+void PieceTools::repeatGrid() {
+  const RepeatOptions o{columns_->value(), rows_->value(), gapX_->value_mm(), gapY_->value_mm(),
+                        alternate_->isChecked()};
+  exchange(tr("repeat %1"),
+           [&](const Piece& p, int id) { return repeatedInGrid(p, o, id); });
+}
+
+void PieceTools::border() {
+  const BorderOptions o{borderWidth_->value_mm(), borderHeight_->value_mm(), band_->value_mm(), {}};
+  exchange(tr("border of %1"), [&](const Piece& p, int id) {
+    Border made = borderOf(p, o, id);
+    said_->setText(tr("%1 repeats across at %2 % of their length, %3 down at %4 %")
+                       .arg(made.across)
+                       .arg(made.stretch_across * 100, 0, 'f', 1)
+                       .arg(made.down)
+                       .arg(made.stretch_down * 100, 0, 'f', 1));
+    return std::move(made.pieces);
+  });
+}
+
+void PieceTools::baste() {
+  const Piece* chosen = desk_.selectedPiece();
+  if (!chosen) return;
+  Job next = desk_.job();
+  Pattern around = bastingAround(boundsOf(*chosen).grown(kBasteAway_mm), kBasteStitch_mm,
+                                 {0xb0b0a8});
+  Piece p;
+  p.id = next.next_piece_id++;
+  p.name = "basting around " + chosen->name;
+  p.source = StitchSource{"basting", nullptr, 1, 1, 1};
+  p.place.at = centre(around);
+  p.stitches = std::make_shared<const Pattern>(std::move(around));
+  next.pieces.insert(next.pieces.begin(), std::move(p));  // basting is sewn before all else
+  desk_.change(tr("baste around %1").arg(QString::fromStdString(chosen->name)), std::move(next));
+}
+
+void PieceTools::apart(int way) {
+  size_t parts = 0;
+  exchange(tr("take %1 apart"), [&](const Piece& p, int id) {
+    std::vector<Piece> out = takenApart(p, static_cast<ApartBy>(way), id);
+    parts = out.size();
+    return out;
+  });
+  if (parts == 1) desk_.say(tr("There is only one such part: nothing was changed."));
+}
+
+}  // namespace rt

@@ -1,0 +1,56 @@
+// What can be done with the chosen piece besides placing it: both ways of sizing, its place among
+// nine, repeats, a border, basting, and taking a design apart.
+#pragma once
+
+#include <QCheckBox>
+#include <QFutureWatcher>
+#include <QGridLayout>
+#include <QSpinBox>
+
+#include "arrange.h"
+#include "apart.h"
+#include "desk.h"
+#include "fields.h"
+#include "sizing.h"
+
+namespace rt {
+
+class PieceTools : public QWidget {
+  Q_OBJECT
+ public:
+  explicit PieceTools(Desk& desk);
+  void refresh();
+  /// Waits for the comparison of both ways of sizing.
+  void settle();
+
+ public slots:
+  void respace();
+  void keepStitches();
+  void anchor(int place);
+  void repeatGrid();
+  void border();
+  void baste();
+  void apart(int way);
+
+ private:
+  void buildSizing(QVBoxLayout& column);
+  void buildPlaces(QVBoxLayout& column);
+  void buildRepeat(QVBoxLayout& column);
+  void compare();
+  void showChoice();
+  /// Exchanges the chosen piece for others, as one step.
+  void exchange(const QString& name, const std::function<std::vector<Piece>(const Piece&, int)>& by);
+
+  Desk& desk_;
+  QWidget* sizing_;
+  QLabel *kept_, *again_, *advice_;
+  QPushButton *keep_, *respace_;
+  QFutureWatcher<SizingChoice> watch_;
+  std::optional<Piece> compared_;
+  QSpinBox *columns_, *rows_;
+  LengthEdit *gapX_, *gapY_, *band_, *borderWidth_, *borderHeight_;
+  QCheckBox* alternate_;
+  QLabel* said_;
+};
+
+}  // namespace rt
