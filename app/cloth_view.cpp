@@ -139,6 +139,14 @@ void ClothView::paintEvent(QPaintEvent*) {
     paintPieces(p);
   paintLens(p);
   if (composing()) paintSelection(p);
+  if (box_ && !box_->empty()) {
+    p.setPen(QPen(look::colours().accent, 2, Qt::DashLine));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(eye_.px(*box_));
+    drawCard(
+        p, eye_, eye_.px(*box_).bottomRight(),
+        {QString("%1 × %2").arg(oneUnit(desk_, box_->width()), oneUnit(desk_, box_->height()))});
+  }
   paintProbe(p);
   paintRulers(p);
   paintReadings(p);
@@ -185,7 +193,8 @@ void ClothView::paintCloth(QPainter& p) {
 }
 
 Placement ClothView::draggedPlace(const Piece& piece) const {
-  const bool dragged = grip_ != Grip::None && grip_ != Grip::Pan && piece.id == desk_.selected();
+  const bool dragged = grip_ != Grip::None && grip_ != Grip::Pan && grip_ != Grip::Box &&
+                       piece.id == desk_.selected();
   return dragged ? drag_ : piece.place;
 }
 
@@ -394,7 +403,7 @@ void ClothView::paintSelection(QPainter& p) {
     p.drawRoundedRect(QRectF(h[i] - QPointF(4.5, 4.5), QSizeF(9, 9)), i % 2 == 0 ? 2 : 4.5,
                       i % 2 == 0 ? 2 : 4.5);
   p.drawEllipse(h[kTurnHandle], 6, 6);
-  if (grip_ != Grip::None && grip_ != Grip::Pan) {
+  if (grip_ != Grip::None && grip_ != Grip::Pan && grip_ != Grip::Box) {
     Piece moved = *piece;
     moved.place = place;
     const Box b = boundsOf(moved), room = placeOf(desk_.job());
@@ -504,6 +513,7 @@ void ClothView::mousePressEvent(QMouseEvent* event) {
     grip_ = Grip::Pan;
     return;
   }
+  if (boxAsked_) return beginGrip(pressed_);
   if (station_ == Station::Density && desk_.weighing()) {
     const Point mm = eye_.mm(pressed_);
     const auto& findings = desk_.weighing()->report.findings;
@@ -521,7 +531,18 @@ void ClothView::mousePressEvent(QMouseEvent* event) {
   beginGrip(pressed_);
 }
 
+void ClothView::askForBox() {
+  boxAsked_ = true;
+  setCursor(Qt::CrossCursor);
+  setFocus();
+}
+
 void ClothView::beginGrip(QPointF at) {
+  if (boxAsked_) {
+    grip_ = Grip::Box;
+    box_ = Box{};
+    return;
+  }
   grip_ = Grip::Pan;
   if (!composing()) return;
   handle_ = handleAt(at);
@@ -561,6 +582,9 @@ void ClothView::mouseMoveEvent(QMouseEvent* event) {
       setCursor(handleAt(pointer_) != kNoHandle ? Qt::SizeAllCursor : Qt::ArrowCursor);
       if (station_ == Station::Density) update();
       return;
+    case Grip::Box:
+      box_ = boundsOf(std::vector{eye_.mm(pressed_), eye_.mm(pointer_)});
+      break;
     case Grip::Pan:
       eye_.centre_px = panFrom_ + (pointer_ - pressed_);
       fitted_ = false;
@@ -602,6 +626,15 @@ void ClothView::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void ClothView::mouseReleaseEvent(QMouseEvent*) {
+  if (grip_ == Grip::Box) {
+    const Box box = boundsOf(std::vector{eye_.mm(pressed_), eye_.mm(pointer_)});
+    boxAsked_ = false;
+    box_.reset();
+    grip_ = Grip::None;
+    unsetCursor();
+    update();
+    return emit boxDrawn(box.left, box.top, box.right, box.bottom);
+  }
   if (grip_ != Grip::None && grip_ != Grip::Pan) commitGrip();
   grip_ = Grip::None;
   handle_ = kNoHandle;
@@ -645,6 +678,12 @@ void ClothView::keyPressEvent(QKeyEvent* event) {
                                                              : 1;
   Point by;
   switch (event->key()) {
+    case Qt::Key_Escape:
+      boxAsked_ = false;
+      box_.reset();
+      grip_ = Grip::None;
+      unsetCursor();
+      return update();
     case Qt::Key_Plus:
     case Qt::Key_Equal:
       return zoomBy(1.25, rect().center());

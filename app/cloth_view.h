@@ -19,6 +19,8 @@ class ClothView : public QWidget {
   void setStation(Station station);
   void setFinding(int finding);
   void setMirrored(bool mirrored);
+  /// The next drag draws a box instead of moving pieces; Escape gives up.
+  void askForBox();
   void setMachine(std::optional<Point> needle, bool running);
   /// Shows only what is sewn up to a row of the ribbon's pattern; unset: all.
   void setMoment(std::shared_ptr<const Pattern> pattern, size_t row);
@@ -31,6 +33,7 @@ class ClothView : public QWidget {
 
  signals:
   void statusChanged(const QString& left, const QString& right);
+  void boxDrawn(double left, double top, double right, double bottom);
   void sizeAsked();
   void findingPicked(int finding);
 
@@ -54,7 +57,7 @@ class ClothView : public QWidget {
     std::shared_ptr<const Pattern> stitches;
     QRectF clip_mm;  ///< What was drawn of it.
   };
-  enum class Grip { None, Pan, Move, Size, Turn };
+  enum class Grip { None, Pan, Box, Move, Size, Turn };
   enum Handle { kNoHandle = -1, kTurnHandle = 8 };
 
   void paintCloth(QPainter& p);
@@ -87,6 +90,8 @@ class ClothView : public QWidget {
   std::shared_ptr<const Weighing> weightOf_;
   int finding_ = -1;
   bool mirrored_ = false, running_ = false;
+  bool boxAsked_ = false;
+  std::optional<rt::Box> box_;  // being drawn
   std::optional<Point> needle_, probe_;
 
   Grip grip_ = Grip::None;

@@ -234,8 +234,8 @@ void Desk::makePlan() {
 }
 
 void Desk::settle() {
-  while (sequenceWatch_.isRunning() || weighWatch_.isRunning() || cureWatch_.isRunning() || planWatch_.isRunning() ||
-         !weighingCurrent())
+  while (sequenceWatch_.isRunning() || weighWatch_.isRunning() || cureWatch_.isRunning() ||
+         planWatch_.isRunning() || !weighingCurrent())
     QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 20);
   QCoreApplication::processEvents();
 }

@@ -6,9 +6,9 @@
 #include <QTimer>
 #include <QUndoStack>
 
+#include "cures.h"
 #include "ledger.h"
 #include "recovery.h"
-#include "cures.h"
 #include "statistics.h"
 
 namespace rt {

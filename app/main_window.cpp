@@ -133,7 +133,15 @@ QWidget* MainWindow::buildTop() {
 }
 
 void MainWindow::buildStations() {
-  verdict_->add(new BriefStation(desk_));
+  verdict_->add(brief_ = new BriefStation(desk_));
+  connect(&brief_->zones(), &ZoneTools::boxAsked, this, [this] {
+    cloth_->askForBox();
+    tell(tr("Draw the zone on the cloth with one drag; Escape gives up."), false);
+  });
+  connect(cloth_, &ClothView::boxDrawn, this,
+          [this](double left, double top, double right, double bottom) {
+            brief_->zones().drawn({left, top, right, bottom});
+          });
   verdict_->add(compose_ = new ComposeStation(desk_, *asker_));
   verdict_->add(density_ = new DensityStation(desk_));
   verdict_->add(hoopings_ = new HoopingsStation(desk_, *asker_));
@@ -198,6 +206,21 @@ void MainWindow::buildActions() {
     go(Station::Hoopings);
     desk_.makePlan();
   });
+  action(tr("Play the sewing, or pause"), QKeySequence(tr("Ctrl+Space")),
+         [this] { ribbon_->play(); });
+  action(tr("Play faster"), QKeySequence(tr("Ctrl+.")), [this] {
+    ribbon_->setPlaySpeed(std::min(3600.0, ribbon_->playSpeed() * 2));
+    tell(tr("Plays %1 times as fast as it sews.").arg(ribbon_->playSpeed()), false);
+  });
+  action(tr("Play slower"), QKeySequence(tr("Ctrl+,")), [this] {
+    ribbon_->setPlaySpeed(std::max(1.0, ribbon_->playSpeed() / 2));
+    tell(tr("Plays %1 times as fast as it sews.").arg(ribbon_->playSpeed()), false);
+  });
+  action(tr("To the next colour"), QKeySequence(tr("Ctrl+PgDown")),
+         [this] { ribbon_->stepColour(1); });
+  action(tr("To the next trim"), QKeySequence(tr("Ctrl+J")), [this] { ribbon_->stepTrim(1); });
+  action(tr("One stitch on"), QKeySequence(tr("Ctrl+Right")), [this] { ribbon_->stepStitch(1); });
+  action(tr("One stitch back"), QKeySequence(tr("Ctrl+Left")), [this] { ribbon_->stepStitch(-1); });
   action(tr("Write the template as PDF …"), QKeySequence(tr("Ctrl+E")), [this] {
     go(Station::Paper);
     const QString path = asker_->toSave(this, tr("Write the template"),

@@ -12,6 +12,7 @@
 namespace rt {
 
 class AlignStation;
+class BriefStation;
 class ComposeStation;
 class DensityStation;
 class HoopingsStation;
@@ -68,6 +69,7 @@ class MainWindow : public QMainWindow {
   QPushButton *undoButton_, *unit_;
   QTimer noticeTimer_;
   std::vector<QAction*> actions_;
+  BriefStation* brief_ = nullptr;
   ComposeStation* compose_ = nullptr;
   DensityStation* density_ = nullptr;
   HoopingsStation* hoopings_ = nullptr;

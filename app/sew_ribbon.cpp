@@ -14,6 +14,7 @@ namespace {
 constexpr double kHoopingPause_s = 240;  // hooping again, drawn as a gap
 constexpr int kSlices = 600;
 constexpr int kMargin = 20;
+constexpr int kFrame_ms = 33;
 
 }  // namespace
 
@@ -24,7 +25,15 @@ SewRibbon::SewRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   setAccessibleDescription(
       tr("The job as time. Left and right arrows go through the sewing, Escape shows all."));
   setToolTip(
-      tr("Drag along the ribbon to see the cloth at that moment (Left, Right; Escape shows all)"));
+      tr("Drag along the ribbon to see the cloth at that moment. Space plays, Left and Right go "
+         "on, Ctrl+Right is one stitch, Page Down the next colour, T the next trim, Escape shows "
+         "all"));
+  playTimer_.setInterval(kFrame_ms);
+  connect(&playTimer_, &QTimer::timeout, this, [this] {
+    const double next = std::max(0.0, moment_s_) + playSpeed_ * kFrame_ms / 1000;
+    choose(std::min(next, total_s_));
+    if (next >= total_s_) playTimer_.stop();
+  });
   setObjectName(QStringLiteral("sewRibbon"));
   connect(&desk, &Desk::changed, this, &SewRibbon::rebuild);
   connect(&desk, &Desk::weighed, this, [this] {
@@ -43,6 +52,8 @@ void SewRibbon::rebuild() {
   parts_.clear();
   spans_.clear();
   trims_.clear();
+  stops_.clear();
+  playTimer_.stop();
   total_s_ = 0;
   moment_s_ = -1;
   std::vector<std::pair<std::shared_ptr<const Pattern>, int>> patterns;
@@ -62,6 +73,7 @@ void SewRibbon::rebuild() {
       total_s_ += walk.next(s);
       part.time_s.push_back(static_cast<float>(total_s_));
       if (s.op == Op::Trim) trims_.push_back(total_s_);
+      if (s.op == Op::Stop) stops_.push_back(total_s_);
       if (s.op != Op::Stitch) continue;
       if (s.thread != thread)
         spans_.push_back({total_s_ - 60 / desk_.bench().shop.time.stitches_per_minute, total_s_,
@@ -153,6 +165,10 @@ void SewRibbon::paintEvent(QPaintEvent*) {
   }
   p.setPen(QPen(c.quiet, 1));
   for (double t : trims_) p.drawLine(QPointF(xOf(t), 50), QPointF(xOf(t), 54));
+  p.setPen(Qt::NoPen);
+  p.setBrush(c.accent);
+  for (double t : stops_)  // a person is waited for
+    p.drawPolygon(QPolygonF({{xOf(t) - 5, 50}, {xOf(t) + 5, 50}, {xOf(t), 58}}));
   const Limit limit = desk_.fabric().density_mm_per_mm2;
   QPainterPath path;
   const double base = height() - 8, tall = height() - 66;
@@ -196,6 +212,45 @@ void SewRibbon::goTo(double part) {
   choose(std::clamp(part, 0.0, 1.0) * total_s_);
 }
 
+void SewRibbon::play() {
+  if (playTimer_.isActive()) return playTimer_.stop();
+  if (parts_.empty()) return;
+  if (moment_s_ < 0 || moment_s_ >= total_s_) choose(0);
+  playTimer_.start();
+}
+
+void SewRibbon::stepAmong(const std::vector<double>& times, int by) {
+  playTimer_.stop();
+  const double now = std::max(0.0, moment_s_);
+  const double slack = 1e-3;  // times are kept in single precision
+  if (by > 0) {
+    const auto next = std::upper_bound(times.begin(), times.end(), now + slack);
+    choose(next == times.end() ? total_s_ : *next);
+  } else {
+    const auto next = std::lower_bound(times.begin(), times.end(), now - slack);
+    choose(next == times.begin() ? 0 : *(next - 1));
+  }
+}
+
+void SewRibbon::stepStitch(int by) {
+  std::vector<double> times;
+  for (const Part& part : parts_)
+    for (size_t row = 0; row < part.time_s.size(); ++row)
+      if (part.pattern->stitches[row].op == Op::Stitch)
+        times.push_back(static_cast<double>(part.time_s[row]));
+  stepAmong(times, by);
+}
+
+void SewRibbon::stepColour(int by) {
+  std::vector<double> times;
+  for (const Span& s : spans_) times.push_back(s.from_s + 0.01);
+  stepAmong(times, by);
+}
+
+void SewRibbon::stepTrim(int by) {
+  stepAmong(trims_, by);
+}
+
 void SewRibbon::followMachine(int hooping, size_t row) {
   for (const Part& part : parts_)
     if (part.hooping == hooping && !part.time_s.empty())
@@ -203,6 +258,7 @@ void SewRibbon::followMachine(int hooping, size_t row) {
 }
 
 void SewRibbon::mousePressEvent(QMouseEvent* event) {
+  playTimer_.stop();
   choose(sOf(event->position().x()));
 }
 
@@ -212,7 +268,18 @@ void SewRibbon::mouseMoveEvent(QMouseEvent* event) {
 
 void SewRibbon::keyPressEvent(QKeyEvent* event) {
   const double step = event->modifiers() & Qt::ShiftModifier ? total_s_ / 20 : total_s_ / 200;
+  if (event->key() == Qt::Key_Space) return play();
+  if (event->key() == Qt::Key_PageDown) return stepColour(1);
+  if (event->key() == Qt::Key_PageUp) return stepColour(-1);
+  if (event->key() == Qt::Key_T) return stepTrim(event->modifiers() & Qt::ShiftModifier ? -1 : 1);
+  if (event->modifiers() & Qt::ControlModifier && event->key() == Qt::Key_Right)
+    return stepStitch(1);
+  if (event->modifiers() & Qt::ControlModifier && event->key() == Qt::Key_Left)
+    return stepStitch(-1);
+  if (event->key() == Qt::Key_Home) return choose(0);
+  if (event->key() == Qt::Key_End) return choose(total_s_);
   if (event->key() == Qt::Key_Escape) {
+    playTimer_.stop();
     moment_s_ = -1;
     emit momentLeft();
     return update();

@@ -1,6 +1,7 @@
 // The sew ribbon: the whole job as time.
 #pragma once
 
+#include <QTimer>
 #include <QWidget>
 
 #include "desk.h"
@@ -15,6 +16,17 @@ class SewRibbon : public QWidget {
   void followMachine(int hooping, size_t row);
   /// Goes to a part (0 to 1) of the job's time, as a drag along the ribbon does.
   void goTo(double part);
+  /// Plays on from the moment, or from the start; a second call pauses.
+  void play();
+  bool playing() const { return playTimer_.isActive(); }
+  /// How many times faster than sewing it plays.
+  void setPlaySpeed(double times) { playSpeed_ = times; }
+  double playSpeed() const { return playSpeed_; }
+  /// To the next (or with -1 the last) stitch, colour or trim.
+  void stepStitch(int by);
+  void stepColour(int by);
+  void stepTrim(int by);
+  double moment_s() const { return moment_s_; }
 
  signals:
   /// The moment: the pattern being sewn, rows sewn so far.
@@ -44,11 +56,15 @@ class SewRibbon : public QWidget {
   double xOf(double s) const;
   double sOf(double x) const;
   void choose(double s);
+  /// The nearest of some times beyond the moment, in the direction asked.
+  void stepAmong(const std::vector<double>& times, int by);
 
   Desk& desk_;
+  QTimer playTimer_;
+  double playSpeed_ = 120;
   std::vector<Part> parts_;
   std::vector<Span> spans_;
-  std::vector<double> trims_;
+  std::vector<double> trims_, stops_;
   std::vector<float> profile_;  // heaviest place in each pixel-wide slice of time
   double total_s_ = 0, moment_s_ = -1;
   size_t builtFor_ = 0;

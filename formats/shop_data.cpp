@@ -5,6 +5,7 @@
 #include "error.h"
 #include "file_io.h"
 #include "json_reading.h"
+#include "thread_list.h"
 
 namespace rt {
 namespace {
@@ -75,7 +76,11 @@ ShopData readShopData(const std::filesystem::path& folder) {
   const Json hoops = readJson(folder / "hoops.json");
   for (const Json& h : member(hoops, "hoops", "hoops.json"))
     out.hoops.push_back(hoopFrom(h, "hoops.json"));
-  out.time = timeFrom(readJson(folder / "time-model.json"), "time-model.json");
+  const Json time = readJson(folder / "time-model.json");
+  out.time = timeFrom(time, "time-model.json");
+  if (time.contains("bobbin_mm")) out.bobbin_mm = numberIn(time, "bobbin_mm", "time-model.json");
+  if (std::filesystem::exists(folder / "threads.csv"))
+    out.threads = readThreads(folder / "threads.csv");
   return out;
 }
 

@@ -6,6 +6,7 @@
 
 #include "fabric.h"
 #include "planner.h"
+#include "thread_shelf.h"
 #include "time_model.h"
 
 namespace rt {
@@ -14,10 +15,12 @@ struct ShopData {
   std::vector<Fabric> fabrics;
   std::vector<Hoop> hoops;
   TimeModel time;
-  std::string limits_source;  ///< What the limits rest on, to be said beside them.
+  std::vector<ShelfThread> threads;  ///< Of threads.csv; empty if there is none.
+  double bobbin_mm = 60000;          ///< Thread on a full bobbin.
+  std::string limits_source;         ///< What the limits rest on, to be said beside them.
 };
 
-/// Reads fabrics.json, hoops.json and time-model.json. Throws Error with file and key.
+/// Reads fabrics.json, hoops.json, time-model.json and threads.csv. Throws Error with file and key.
 ShopData readShopData(const std::filesystem::path& folder);
 
 /// A hoop by id, or a bare field written `200x140` (mm). Throws Error naming the known ids.

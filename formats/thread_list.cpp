@@ -63,7 +63,8 @@ std::vector<ShelfThread> readThreads(const std::filesystem::path& file) {
     }
     auto cell = [&](const char* name) {
       const int i = columnOf(header, name);
-      return i >= 0 && i < static_cast<int>(row.size()) ? row[static_cast<size_t>(i)] : std::string();
+      return i >= 0 && i < static_cast<int>(row.size()) ? row[static_cast<size_t>(i)]
+                                                        : std::string();
     };
     ShelfThread t{cell("code"), cell("name"), colourFrom(cell("colour"), where), 0};
     const std::string metres = cell("metres");
@@ -77,7 +78,8 @@ std::vector<ShelfThread> readThreads(const std::filesystem::path& file) {
       throw Error("the thread list has over 20,000 threads", where, "shorten it");
   }
   if (out.empty())
-    throw Error("the thread list holds no thread", file.string(), "add a line like QM01,Reed,#5a6e2c");
+    throw Error("the thread list holds no thread", file.string(),
+                "add a line like QM01,Reed,#5a6e2c");
   return out;
 }
 

@@ -204,8 +204,8 @@ PieceSource sourceFrom(const std::string& json) {
   StitchSource stitches{j.value("file", ""), nullptr, j.value("scale_x", 1.0),
                         j.value("scale_y", 1.0), j.value("spacing_factor", 1.0)};
   if (j.contains("bare"))
-    stitches.bare = std::make_shared<const Pattern>(
-        patternFrom(QByteArray::fromBase64(QByteArray::fromStdString(j["bare"].get<std::string>()))));
+    stitches.bare = std::make_shared<const Pattern>(patternFrom(
+        QByteArray::fromBase64(QByteArray::fromStdString(j["bare"].get<std::string>()))));
   return stitches;
 }
 

@@ -3,12 +3,12 @@
 #include <algorithm>
 
 #include "error.h"
+#include "hidden.h"
 #include "length.h"
 #include "remedies.h"
 #include "resize.h"
 #include "sizing.h"
 #include "statistics.h"
-#include "hidden.h"
 
 namespace rt {
 namespace {
@@ -19,8 +19,8 @@ constexpr double kAround_mm = 3;  // weighed around a place, so that its edges c
 
 /// Weighs the part of the layout inside a window.
 Weighing weighPart(const Job& job, const Bench& bench, const Box& window) {
-  return weigh(cropped(sewnLayout(job), window),
-               fabricById(bench.shop.fabrics, job.brief.fabric), job.zones);
+  return weigh(cropped(sewnLayout(job), window), fabricById(bench.shop.fabrics, job.brief.fabric),
+               job.zones);
 }
 
 /// Heaviest sample near the finding, so that a cure is judged by the place it is for, and the area
@@ -122,9 +122,9 @@ class Doctor {
     const std::string margin = formatNumber(job.sequence.hidden_margin_mm, 1);
     add(std::move(*best), "Take out what the " + top + " hides",
         margin + " mm stay under its edge; " +
-        std::to_string(before.stitches - std::min(before.stitches, after.stitches)) +
-            " stitches, " + formatNumber((before.thread_mm - after.thread_mm) / 1000, 1) +
-            " m, " + formatNumber((before.sewing_time_s - after.sewing_time_s) / 60, 1) +
+            std::to_string(before.stitches - std::min(before.stitches, after.stitches)) +
+            " stitches, " + formatNumber((before.thread_mm - after.thread_mm) / 1000, 1) + " m, " +
+            formatNumber((before.sewing_time_s - after.sewing_time_s) / 60, 1) +
             " min less in all");
   }
 

@@ -8,8 +8,8 @@ namespace rt {
 
 /// A job with one thing changed, and what that leads to.
 struct Cure {
-  std::string title;   ///< "Re-space the wing to 0.36 mm"
-  std::string detail;  ///< What it was, what it costs or saves.
+  std::string title;    ///< "Re-space the wing to 0.36 mm"
+  std::string detail;   ///< What it was, what it costs or saves.
   double result = 0;    ///< Peak near the finding after it, mm/mm².
   double over_mm2 = 0;  ///< Area over the check limit there after it.
   Verdict verdict = Verdict::Sew;
@@ -17,9 +17,9 @@ struct Cure {
 };
 
 /// Tries, for the pieces that lie under a density finding: taking out what later sewing covers,
-/// sewing one again with wider spacing, and moving the topmost away by the shortest way along one of
-/// eight directions. Only cures are given that pass, that lift the verdict, or that leave less than
-/// two fifths of the area over the limit; best first.
+/// sewing one again with wider spacing, and moving the topmost away by the shortest way along one
+/// of eight directions. Only cures are given that pass, that lift the verdict, or that leave less
+/// than two fifths of the area over the limit; best first.
 std::vector<Cure> curesFor(const Job& job, const Finding& finding, const Bench& bench);
 
 }  // namespace rt

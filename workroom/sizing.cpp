@@ -9,8 +9,21 @@
 namespace rt {
 namespace {
 
+constexpr double kRest = 0.02;  // what may be left to stretching, so that sizes come out exact
+
 bool sized(const Placement& p) {
-  return p.scale_x != 1 || p.scale_y != 1;
+  return std::abs(p.scale_x - 1) > kRest || std::abs(p.scale_y - 1) > kRest;
+}
+
+/// Stretches what was made again by the last hundredths that a digitiser does not meet.
+void meetExactly(Piece& made, double width_mm, double height_mm) {
+  const Box got = threadBounds(*made.stitches);
+  auto rest = [](double want, double have) {
+    const double r = have > 0 ? want / have : 1;
+    return std::abs(r - 1) <= kRest ? r : 1;
+  };
+  made.place.scale_x = rest(width_mm, got.width());
+  made.place.scale_y = rest(height_mm, got.height());
 }
 
 std::shared_ptr<const Pattern> bareOf(const Piece& piece) {
@@ -68,7 +81,10 @@ Piece settled(const Piece& piece, const Fabric& fabric, const Bench& bench) {
     return piece;
   }
   next.place.scale_x = next.place.scale_y = 1;
-  return remade(next, fabric, bench).piece;
+  const Box was = threadBounds(*piece.stitches);
+  next = remade(next, fabric, bench).piece;
+  meetExactly(next, was.width() * piece.place.scale_x, was.height() * piece.place.scale_y);
+  return next;
 }
 
 Piece respaced(const Piece& piece, const Fabric& fabric, double spacing_factor) {

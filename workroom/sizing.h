@@ -5,8 +5,9 @@
 
 namespace rt {
 
-/// A piece that this program digitised is made again at its new size: the scale of its placement goes
-/// into its source. Stitches that were read stay stretched. Throws Error like `remade`.
+/// A piece that this program digitised is made again at its new size: the scale of its placement
+/// goes into its source, and under 2 % stays with it, so that the size is met exactly. Stitches
+/// that were read stay stretched. Throws Error like `remade`.
 Piece settled(const Piece& piece, const Fabric& fabric, const Bench& bench);
 
 /// A read piece with its stitches sewn again at their own spacing for the size that it has now, or

@@ -16,7 +16,8 @@ BriefStation::BriefStation(Desk& desk)
       width_(new LengthEdit(tr("Place width"))),
       height_(new LengthEdit(tr("Place height"))),
       angle_(new QLineEdit),
-      limits_(paragraph({}, true)) {
+      limits_(paragraph({}, true)),
+      zones_(new ZoneTools(desk)) {
   title_->setObjectName(QStringLiteral("briefTitle"));
   item_->setObjectName(QStringLiteral("briefItem"));
   order_->setObjectName(QStringLiteral("briefOrder"));
@@ -42,6 +43,7 @@ BriefStation::BriefStation(Desk& desk)
   column_->addWidget(limits_);
   column_->addWidget(pair(labelled(tr("Held"), holding_), labelled(tr("Backing"), backing_)));
   column_->addWidget(topper_);
+  column_->addWidget(zones_);
   column_->addWidget(
       caution(tr("Take pins out, or set them at least 15 mm from any stitch. Spray adhesive: aired "
                  "room, away from flame and machine.")));
@@ -117,6 +119,7 @@ void BriefStation::set(const QString& name, void (*edit)(Brief&, const QVariant&
 }
 
 void BriefStation::refresh() {
+  zones_->refresh();
   const Job& job = desk_.job();
   const Brief& b = job.brief;
   title_->setText(QString::fromStdString(job.title));

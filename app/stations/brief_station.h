@@ -5,6 +5,7 @@
 #include <QPlainTextEdit>
 
 #include "station.h"
+#include "zone_tools.h"
 
 namespace rt {
 
@@ -13,6 +14,7 @@ class BriefStation : public StationPanel {
  public:
   explicit BriefStation(Desk& desk);
   void refresh() override;
+  ZoneTools& zones() { return *zones_; }
 
  private:
   void set(const QString& name, void (*edit)(Brief&, const QVariant&), const QVariant& value);
@@ -27,6 +29,7 @@ class BriefStation : public StationPanel {
   LengthEdit* height_;
   QLineEdit* angle_;
   QLabel* limits_;
+  ZoneTools* zones_;
 };
 
 }  // namespace rt

@@ -197,8 +197,8 @@ void ComposeStation::fitLettering() {
     o.height_mm = source->height_mm;
     o.gap_mm = source->gap_mm;
     o.gaps_mm = source->gaps_mm;
-    const double h = heightThatFits(composed(source->text), loadFace(desk_.bench().data, source->face),
-                                    o, fit_->value_mm());
+    const double h = heightThatFits(
+        composed(source->text), loadFace(desk_.bench().data, source->face), o, fit_->value_mm());
     if (!(h > 0))
       throw Error("no height fits into " + std::to_string(fit_->value_mm()) + " mm", "lettering",
                   "give more width or a shorter text");

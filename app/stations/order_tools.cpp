@@ -29,7 +29,8 @@ OrderTools::OrderTools(Desk& desk)
   margin_->line()->setObjectName(QStringLiteral("hiddenMargin"));
   needles_->setObjectName(QStringLiteral("needleCount"));
   stop_->setObjectName(QStringLiteral("stopNote"));
-  colours_->setToolTip(tr("Blocks in the order of fewest colour changes; no overlap is turned over"));
+  colours_->setToolTip(
+      tr("Blocks in the order of fewest colour changes; no overlap is turned over"));
   hidden_->setToolTip(tr("Stitches that later sewing covers go, but for the margin"));
   needles_->setRange(1, 20);
   needles_->setMinimumHeight(32);
@@ -44,7 +45,8 @@ OrderTools::OrderTools(Desk& desk)
   column->addWidget(pair(hidden_, margin_));
   column->addWidget(stitches_);
   column->addWidget(time_);
-  column->addWidget(pair(labelled(tr("Needles"), needles_), labelled(tr("Wait, with a note"), stop_)));
+  column->addWidget(
+      pair(labelled(tr("Needles"), needles_), labelled(tr("Wait, with a note"), stop_)));
   column->addWidget(threads_);
   column->addWidget(stops_);
   connect(colours_, &QCheckBox::clicked, this, [this](bool on) {
@@ -59,9 +61,8 @@ OrderTools::OrderTools(Desk& desk)
       set(tr("hidden stitches"),
           [mm](SequenceSettings& s) { s.hidden_margin_mm = std::clamp(mm, 0.3, 20.0); });
   });
-  connect(needles_, &QSpinBox::valueChanged, this, [this](int n) {
-    set(tr("needles"), [n](SequenceSettings& s) { s.needles = n; });
-  });
+  connect(needles_, &QSpinBox::valueChanged, this,
+          [this](int n) { set(tr("needles"), [n](SequenceSettings& s) { s.needles = n; }); });
   connect(stop_, &QLineEdit::returnPressed, this, [this] {
     const int piece = desk_.selected();
     if (piece == 0 || stop_->text().trimmed().isEmpty())
@@ -119,8 +120,8 @@ OrderTools::Figures OrderTools::figuresOf(const Job& job, const TimeModel& time)
 
 void OrderTools::measure() {
   if (watch_.isRunning()) return;
-  watch_.setFuture(
-      QtConcurrent::run([job = desk_.job(), time = desk_.bench().shop.time, key = keyOf(desk_.job())] {
+  watch_.setFuture(QtConcurrent::run(
+      [job = desk_.job(), time = desk_.bench().shop.time, key = keyOf(desk_.job())] {
         Figures f = figuresOf(job, time);
         f.key = key;
         return f;
@@ -158,10 +159,11 @@ void OrderTools::show(const Figures& f) {
                         .arg(f.trims_before)
                         .arg(f.trims_after));
   const size_t less = f.stitches_before - std::min(f.stitches_before, f.stitches_after);
-  stitches_->setText(less == 0 ? tr("Nothing lies hidden")
-                               : tr("%1 stitches and %2 m lie hidden")
-                                     .arg(grouped(less))
-                                     .arg((f.thread_before_mm - f.thread_after_mm) / 1000, 0, 'f', 1));
+  stitches_->setText(less == 0
+                         ? tr("Nothing lies hidden")
+                         : tr("%1 stitches and %2 m lie hidden")
+                               .arg(grouped(less))
+                               .arg((f.thread_before_mm - f.thread_after_mm) / 1000, 0, 'f', 1));
   time_->setText(tr("As set: %1 on one needle (%2 saved), %3 on many")
                      .arg(duration(f.one_after_s),
                           duration(std::max(0.0, f.one_before_s - f.one_after_s)),

@@ -1,5 +1,5 @@
-// The sewing order of the whole layout: colour changes, hidden stitches, stops and needles, with what
-// each costs.
+// The sewing order of the whole layout: colour changes, hidden stitches, stops and needles, with
+// what each costs.
 #pragma once
 
 #include <QCheckBox>

@@ -79,9 +79,9 @@ void PieceTools::buildPlaces(QVBoxLayout& column) {
   column.addWidget(heading(tr("Stand it at a corner, edge or the cross")));
   auto* pad = new QGridLayout;
   pad->setSpacing(4);
-  static const char* const kNames[9] = {"top left", "top",         "top right",
-                                        "left",     "the cross",   "right",
-                                        "bottom left", "bottom", "bottom right"};
+  static const char* const kNames[9] = {"top left",    "top",       "top right",
+                                        "left",        "the cross", "right",
+                                        "bottom left", "bottom",    "bottom right"};
   static const char* const kSigns[9] = {"↖", "↑", "↗", "←", "✛", "→", "↙", "↓", "↘"};
   for (int i = 0; i < 9; ++i) {
     auto* b = button(QString::fromUtf8(kSigns[i]),
@@ -95,15 +95,18 @@ void PieceTools::buildPlaces(QVBoxLayout& column) {
 }
 
 void PieceTools::buildRepeat(QVBoxLayout& column) {
+  columns_->setObjectName(QStringLiteral("repeatColumns"));
+  rows_->setObjectName(QStringLiteral("repeatRows"));
   column.addWidget(heading(tr("Repeat, border, basting")));
   column.addWidget(pair(labelled(tr("In a row"), columns_), labelled(tr("Rows"), rows_)));
   column.addWidget(pair(labelled(tr("Gap across"), gapX_), labelled(tr("Gap down"), gapY_)));
   auto* repeat = button(tr("Repeat"), tr("Lay copies beside and below, bounds apart by the gaps"));
   repeat->setObjectName(QStringLiteral("repeatPiece"));
   column.addWidget(pair(alternate_, repeat));
-  column.addWidget(
-      pair(labelled(tr("Border width"), borderWidth_), labelled(tr("Border height"), borderHeight_)));
-  auto* around = button(tr("Border of it"), tr("Whole repeats along four sides, stretched at most 5 %"));
+  column.addWidget(pair(labelled(tr("Border width"), borderWidth_),
+                        labelled(tr("Border height"), borderHeight_)));
+  auto* around =
+      button(tr("Border of it"), tr("Whole repeats along four sides, stretched at most 5 %"));
   around->setObjectName(QStringLiteral("borderPiece"));
   column.addWidget(pair(labelled(tr("Band"), band_), labelled(QStringLiteral(" "), around)));
   auto* basting = button(tr("Baste around"), tr("A basting outline 4 mm outside, sewn first"));
@@ -160,8 +163,8 @@ void PieceTools::showChoice() {
   const Piece* piece = desk_.selectedPiece();
   if (piece && compared_ && !(*compared_ == *piece)) return compare();
   const SizingChoice c = watch_.result();
-  kept_->setText(line(tr("Kept"), c.stitches_kept, c.thread_kept_mm, c.spacing_kept_mm,
-                      c.peak_kept, c.minutes_kept));
+  kept_->setText(line(tr("Kept"), c.stitches_kept, c.thread_kept_mm, c.spacing_kept_mm, c.peak_kept,
+                      c.minutes_kept));
   again_->setText(line(tr("Re-spaced"), c.stitches_respaced, c.thread_respaced_mm,
                        c.spacing_respaced_mm, c.peak_respaced, c.minutes_respaced));
   const auto* source = piece ? std::get_if<StitchSource>(&piece->source) : nullptr;
@@ -199,29 +202,27 @@ void PieceTools::exchange(const QString& name,
 }
 
 void PieceTools::respace() {
-  exchange(tr("re-space %1"), [this](const Piece& p, int) {
-    return std::vector{respaced(p, desk_.fabric())};
-  });
+  exchange(tr("re-space %1"),
+           [this](const Piece& p, int) { return std::vector{respaced(p, desk_.fabric())}; });
 }
 
 void PieceTools::keepStitches() {
-  exchange(tr("stitches of %1 as read"), [](const Piece& p, int) { return std::vector{asRead(p)}; });
+  exchange(tr("stitches of %1 as read"),
+           [](const Piece& p, int) { return std::vector{asRead(p)}; });
 }
 
 void PieceTools::anchor(int place) {
   const Brief& b = desk_.job().brief;
   const Box room = Box::around({0, 0}, b.place_width_mm, b.place_height_mm);
   const auto a = static_cast<Anchor>(place);
-  exchange(tr("place %1"), [&](const Piece& p, int) {
-    return std::vector{anchoredAt(p, a, anchorOf(room, a))};
-  });
+  exchange(tr("place %1"),
+           [&](const Piece& p, int) { return std::vector{anchoredAt(p, a, anchorOf(room, a))}; });
 }
 
 void PieceTools::repeatGrid() {
   const RepeatOptions o{columns_->value(), rows_->value(), gapX_->value_mm(), gapY_->value_mm(),
                         alternate_->isChecked()};
-  exchange(tr("repeat %1"),
-           [&](const Piece& p, int id) { return repeatedInGrid(p, o, id); });
+  exchange(tr("repeat %1"), [&](const Piece& p, int id) { return repeatedInGrid(p, o, id); });
 }
 
 void PieceTools::border() {
@@ -241,8 +242,8 @@ void PieceTools::baste() {
   const Piece* chosen = desk_.selectedPiece();
   if (!chosen) return;
   Job next = desk_.job();
-  Pattern around = bastingAround(boundsOf(*chosen).grown(kBasteAway_mm), kBasteStitch_mm,
-                                 {0xb0b0a8});
+  Pattern around =
+      bastingAround(boundsOf(*chosen).grown(kBasteAway_mm), kBasteStitch_mm, {0xb0b0a8});
   Piece p;
   p.id = next.next_piece_id++;
   p.name = "basting around " + chosen->name;

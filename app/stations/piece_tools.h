@@ -7,8 +7,8 @@
 #include <QGridLayout>
 #include <QSpinBox>
 
-#include "arrange.h"
 #include "apart.h"
+#include "arrange.h"
 #include "desk.h"
 #include "fields.h"
 #include "sizing.h"
@@ -39,7 +39,8 @@ class PieceTools : public QWidget {
   void compare();
   void showChoice();
   /// Exchanges the chosen piece for others, as one step.
-  void exchange(const QString& name, const std::function<std::vector<Piece>(const Piece&, int)>& by);
+  void exchange(const QString& name,
+                const std::function<std::vector<Piece>(const Piece&, int)>& by);
 
   Desk& desk_;
   QWidget* sizing_;

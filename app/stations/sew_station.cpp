@@ -1,6 +1,10 @@
 #include "sew_station.h"
 
+#include <QPainter>
+
+#include "needles.h"
 #include "statistics.h"
+#include "thread_shelf.h"
 
 namespace rt {
 namespace {
@@ -10,7 +14,62 @@ constexpr size_t kOverlapStitches = 6;  // sewn again after a break, so that the
 /// Speed-ups on an even slider: 1, 2, 5, 10, … 1000.
 constexpr std::array<int, 10> kSpeeds{1, 2, 5, 10, 20, 50, 100, 200, 500, 1000};
 
+/// One thread of the hooping: its colour, the nearest on the shelf, and what is needed of it.
+QWidget* threadRow(const ThreadNeed& need, const std::vector<ShelfThread>& shelf, int needle) {
+  auto* row = new QLabel;
+  const auto match = nearestThread(shelf, need.colour);
+  QPixmap chip(14, 14);
+  chip.fill(QColor(QRgb(0xff000000u | need.colour.rgb)));
+  const QString known =
+      match ? QObject::tr("%1 %2%3").arg(
+                  QString::fromStdString(match->thread->code),
+                  QString::fromStdString(match->thread->name),
+                  match->difference < 0.5
+                      ? QString()
+                      : QObject::tr(" (differs by %1)").arg(match->difference, 0, 'f', 1))
+            : QString::fromStdString(need.colour.hex());
+  auto* box = new QWidget;
+  auto* line = new QHBoxLayout(box);
+  line->setContentsMargins(0, 0, 0, 0);
+  line->setSpacing(8);
+  auto* colour = new QLabel;
+  colour->setPixmap(chip);
+  row->setText(QObject::tr("%1%2 · %3 m top, %4 m bobbin")
+                   .arg(needle >= 0 ? QObject::tr("%1: ").arg(needle + 1) : QString(), known)
+                   .arg(need.top_mm / 1000, 0, 'f', 1)
+                   .arg(need.bobbin_mm / 1000, 0, 'f', 1));
+  row->setFont(look::figures(9));
+  row->setWordWrap(true);
+  line->addWidget(colour);
+  line->addWidget(row, 1);
+  return box;
+}
+
 }  // namespace
+
+void SewStation::showThreads(const Pattern& pattern) {
+  const double cloth = desk_.fabric().thickness_mm;
+  const std::vector<ThreadNeed> needs = threadNeeds(pattern, cloth);
+  const int needles = desk_.job().sequence.needles;
+  const NeedlePlan plan = planNeedles(pattern, needles);
+  facts_->addWidget(heading(needles > 1 ? tr("Threads on their needles") : tr("Threads")));
+  for (const ThreadNeed& need : needs) {
+    int needle = -1;
+    for (const NeedleStep& step : plan.steps)
+      if (needles > 1 && needle < 0 &&
+          pattern.threads[static_cast<size_t>(step.thread)] == need.colour)
+        needle = step.needle;
+    facts_->addWidget(threadRow(need, desk_.bench().shop.threads, needle));
+  }
+  if (const auto row = bobbinRunsOutAt(pattern, cloth, desk_.bench().shop.bobbin_mm))
+    facts_->addWidget(
+        paragraph(tr("A bobbin of %1 m runs out near stitch %2: have another wound.")
+                      .arg(desk_.bench().shop.bobbin_mm / 1000, 0, 'f', 0)
+                      .arg(std::count_if(pattern.stitches.begin(),
+                                         pattern.stitches.begin() + static_cast<long>(*row),
+                                         [](const Stitch& s) { return s.op == Op::Stitch; })),
+                  true));
+}
 
 SewStation::SewStation(Desk& desk)
     : StationPanel(desk),
@@ -268,6 +327,10 @@ void SewStation::refresh() {
     facts_->addWidget(paragraph(a ? tr("Alignment: %1.").arg(QString::fromStdString(a->headline))
                                   : tr("Not aligned yet: do so at station 6."),
                                 true));
+    for (const OperatorStop& o : desk_.job().sequence.stops)
+      facts_->addWidget(
+          paragraph(tr("It waits once: %1.").arg(QString::fromStdString(o.note)), true));
+    showThreads(h->pattern);
   } else {
     facts_->addWidget(paragraph(tr("Plan the hoopings first (4)."), true));
   }

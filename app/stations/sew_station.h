@@ -23,6 +23,7 @@ class SewStation : public StationPanel {
 
  private:
   void buildList();
+  void showThreads(const Pattern& pattern);
   void start();
   void onPhase();
   void onBreak(int stitch);

@@ -29,9 +29,9 @@ struct Slope {
   float u, v, uColumn, vColumn, uRow, vRow;
 };
 
-/// Adds to a box of samples, `lanes` groups of eight wide, the length of the segment inside the disc
-/// of radius 1 around each: the chord [u-h, u+h] cut to [0, length]. Samples that do not reach the
-/// segment get nothing, so that a box may be too large.
+/// Adds to a box of samples, `lanes` groups of eight wide, the length of the segment inside the
+/// disc of radius 1 around each: the chord [u-h, u+h] cut to [0, length]. Samples that do not reach
+/// the segment get nothing, so that a box may be too large.
 RT_WIDE void addChords(float* cells, int rows, int lanes, Slope s, float length_mm) {
   const Lane count{0, 1, 2, 3, 4, 5, 6, 7}, none{};
   for (int r = 0; r < rows; ++r) {
@@ -102,7 +102,8 @@ class MapFiller {
     const Point way = (b - a) * (1 / len);
     const bool slants = std::min(std::abs(way.x), std::abs(way.y)) > 0.2;
     const int parts = slants ? static_cast<int>(len / kPart_mm) + 1 : 1;
-    for (int k = 0; k < parts; ++k) addPart(mix(a, b, static_cast<double>(k) / parts), way, len / parts);
+    for (int k = 0; k < parts; ++k)
+      addPart(mix(a, b, static_cast<double>(k) / parts), way, len / parts);
   }
 
   void addHole(Point p) {
@@ -149,8 +150,7 @@ class MapFiller {
         const int64_t first = static_cast<int64_t>(tileColumn) * kTile;
         const int64_t from = (std::max(left, first) - first) / kLane;
         const int64_t to = (std::min(right, first + kTile - 1) - first) / kLane;
-        use(tile({tileColumn, tileRow}),
-            static_cast<int>((row - firstRow) * kTile + from * kLane),
+        use(tile({tileColumn, tileRow}), static_cast<int>((row - firstRow) * kTile + from * kLane),
             l.sample(first + from * kLane, row), static_cast<int>(lastRow - row + 1),
             static_cast<int>(to - from + 1));
       }

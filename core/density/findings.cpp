@@ -221,8 +221,8 @@ std::string_view name(Verdict verdict) {
 }
 
 std::string_view name(FindingKind kind) {
-  constexpr std::array<std::string_view, 6> kNames{
-      "density", "holes", "short-stitches", "long-stitches", "keep-out", "perforation"};
+  constexpr std::array<std::string_view, 6> kNames{"density",       "holes",    "short-stitches",
+                                                   "long-stitches", "keep-out", "perforation"};
   return kNames[static_cast<size_t>(kind)];
 }
 

@@ -8,8 +8,8 @@ namespace rt {
 namespace {
 
 constexpr double kSameHole_mm = 0.08;
-constexpr double kOffLine_mm = 0.12;   // a hole beside the line by more is not of it
-constexpr double kSector_deg = 15;     // a hole belongs to one line in each sector of directions
+constexpr double kOffLine_mm = 0.12;  // a hole beside the line by more is not of it
+constexpr double kSector_deg = 15;    // a hole belongs to one line in each sector of directions
 
 /// Needle holes by square.
 class Holes {
@@ -78,7 +78,8 @@ class LineFinder {
     const int s = sector(at(line.back()) - at(line.front()));
     for (int k : line) taken_.insert({k, s});
     taken_.insert({i, sector(at(j) - at(i))});
-    return {at(line.front()), at(line.back()), line.size(), distance(at(line.front()), at(line.back()))};
+    return {at(line.front()), at(line.back()), line.size(),
+            distance(at(line.front()), at(line.back()))};
   }
 
   void grow(std::vector<int>& line) const {

@@ -11,7 +11,9 @@ struct HoleLine {
   Point from, to;
   size_t holes = 0;
   double length_mm = 0;
-  double distance_mm() const { return length_mm / static_cast<double>(std::max<size_t>(1, holes - 1)); }
+  double distance_mm() const {
+    return length_mm / static_cast<double>(std::max<size_t>(1, holes - 1));
+  }
 };
 
 /// Lines of holes no farther apart than `limit.hole_distance_mm` and at least as long as its check

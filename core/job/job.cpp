@@ -21,7 +21,8 @@ void addStops(Pattern& layout, const Job& job) {
   for (const OperatorStop& stop : job.sequence.stops)
     for (size_t i = 0, row = 0; i < job.pieces.size(); ++i) {
       if (job.pieces[i].id != stop.piece) continue;
-      const std::vector<Piece> before(job.pieces.begin(), job.pieces.begin() + static_cast<long>(i));
+      const std::vector<Piece> before(job.pieces.begin(),
+                                      job.pieces.begin() + static_cast<long>(i));
       row = laidOut(before).stitches.size();
       if (!before.empty() && row > 0 && layout.stitches.size() > row) {
         Stitch s = layout.stitches[row - 1];

@@ -39,9 +39,9 @@ struct OperatorStop {
 
 /// How the pieces become one sewing.
 struct SequenceSettings {
-  bool fewest_colours = false;   ///< Blocks in the order of fewest colour changes.
-  double hidden_margin_mm = 0;   ///< Covered stitches go, but for this margin; 0: they stay.
-  int needles = 1;               ///< Of the machine.
+  bool fewest_colours = false;  ///< Blocks in the order of fewest colour changes.
+  double hidden_margin_mm = 0;  ///< Covered stitches go, but for this margin; 0: they stay.
+  int needles = 1;              ///< Of the machine.
   std::vector<OperatorStop> stops;
   friend bool operator==(const SequenceSettings&, const SequenceSettings&) = default;
 };

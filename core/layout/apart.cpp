@@ -92,7 +92,9 @@ std::vector<int> byRegion(const std::vector<Block>& blocks) {
   };
   for (size_t i = 0; i < blocks.size(); ++i)
     for (size_t j = 0; j < i; ++j)
-      if (blocks[i].bounds.grown(kTogether_mm / 2).overlaps(blocks[j].bounds.grown(kTogether_mm / 2)))
+      if (blocks[i]
+              .bounds.grown(kTogether_mm / 2)
+              .overlaps(blocks[j].bounds.grown(kTogether_mm / 2)))
         root[static_cast<size_t>(find(static_cast<int>(i)))] = find(static_cast<int>(j));
   std::vector<int> group;
   for (size_t i = 0; i < blocks.size(); ++i) group.push_back(find(static_cast<int>(i)));

@@ -66,9 +66,7 @@ Piece sizedToHeight(Piece piece, double height_mm) {
 
 std::vector<Piece> distributed(std::vector<Piece> pieces, Axis axis) {
   if (pieces.size() < 3) return pieces;
-  auto from = [&](const Piece& p) {
-    return axis == Axis::X ? boundsOf(p).left : boundsOf(p).top;
-  };
+  auto from = [&](const Piece& p) { return axis == Axis::X ? boundsOf(p).left : boundsOf(p).top; };
   auto size = [&](const Piece& p) {
     return axis == Axis::X ? boundsOf(p).width() : boundsOf(p).height();
   };
@@ -102,8 +100,8 @@ std::vector<Piece> repeatedInGrid(const Piece& piece, const RepeatOptions& o, in
         continue;
       }
       if (o.mirror_alternately && c % 2 == 1) mirror(copy);
-      const Point at = box.centre() + Point{c * (box.width() + o.gap_x_mm),
-                                            r * (box.height() + o.gap_y_mm)};
+      const Point at =
+          box.centre() + Point{c * (box.width() + o.gap_x_mm), r * (box.height() + o.gap_y_mm)};
       out.push_back(anchoredAt(std::move(copy), Anchor::Centre, at));
     }
   return out;

@@ -22,7 +22,7 @@ Transform transformOf(const Placement& place);
 
 /// Stitches as they were read. A piece that was re-spaced keeps them to go back to.
 struct StitchSource {
-  std::string file;  ///< Name only, for show.
+  std::string file;                     ///< Name only, for show.
   std::shared_ptr<const Pattern> bare;  ///< As read; null while the piece is as it was read.
   double scale_x = 1, scale_y = 1;      ///< What `bare` was sized by when it was re-spaced.
   double spacing_factor = 1;            ///< And opened by.
@@ -49,8 +49,8 @@ struct TextSource {
   ArcSide arc_side = ArcSide::Outside;
   double gap_mm = 0;
   std::vector<double> gaps_mm{};  ///< After each letter, spaces not counted; may be short.
-  double line_spacing = 1.6;    ///< In cap heights.
-  double stretch = 1;           ///< Widened by this after setting; 1 for letters as drawn.
+  double line_spacing = 1.6;      ///< In cap heights.
+  double stretch = 1;             ///< Widened by this after setting; 1 for letters as drawn.
   double spacing_mm = 0.40;
   Colour colour{0x8a5a2b};
   friend bool operator==(const TextSource&, const TextSource&) = default;

@@ -30,7 +30,7 @@ struct Fabric {
   double least_column_mm = 0;  ///< Narrowest satin that holds.
   double thickness_mm = 0;
   std::string backing, topper;
-  bool holes_tear = false;  ///< Leather, vinyl: a line of holes tears.
+  bool holes_tear = false;       ///< Leather, vinyl: a line of holes tears.
   PerforationLimit perforation;  ///< Counts where holes tear.
   friend bool operator==(const Fabric&, const Fabric&) = default;
 };

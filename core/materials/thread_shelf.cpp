@@ -31,7 +31,9 @@ double hue_deg(double a, double b) {
   return h < 0 ? h + 360 : h;
 }
 
-double cosDeg(double d) { return std::cos(radians(d)); }
+double cosDeg(double d) {
+  return std::cos(radians(d));
+}
 
 /// Mean of two hues the shorter way round; their sum where one is grey.
 double meanHue(double h1, double h2, bool grey) {
@@ -63,7 +65,8 @@ double ciede2000(Lab p, Lab q) {
   const double t = 1 - 0.17 * cosDeg(h - 30) + 0.24 * cosDeg(2 * h) + 0.32 * cosDeg(3 * h + 6) -
                    0.20 * cosDeg(4 * h - 63);
   const double l50 = (L - 50) * (L - 50);
-  const double sL = 1 + 0.015 * l50 / std::sqrt(20 + l50), sC = 1 + 0.045 * C, sH = 1 + 0.015 * C * t;
+  const double sL = 1 + 0.015 * l50 / std::sqrt(20 + l50), sC = 1 + 0.045 * C,
+               sH = 1 + 0.015 * C * t;
   const double l = dL / sL, c = dC / sC, k = dH / sH;
   return std::sqrt(std::max(0.0, l * l + c * c + k * k + rotation(h, C) * c * k));
 }
@@ -87,7 +90,8 @@ Pattern onShelf(const Pattern& pattern, const std::vector<ShelfThread>& shelf) {
   Pattern out = pattern;
   out.threads.clear();
   std::vector<uint16_t> to;
-  for (Colour c : pattern.threads) to.push_back(out.threadIndex(nearestThread(shelf, c)->thread->colour));
+  for (Colour c : pattern.threads)
+    to.push_back(out.threadIndex(nearestThread(shelf, c)->thread->colour));
   for (Stitch& s : out.stitches)
     if (s.thread < to.size()) s.thread = to[s.thread];
   return out;

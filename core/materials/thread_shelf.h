@@ -25,8 +25,8 @@ struct ShelfMatch {
 /// The nearest thread; none from an empty shelf.
 std::optional<ShelfMatch> nearestThread(const std::vector<ShelfThread>& shelf, Colour colour);
 
-/// Every colour of the pattern exchanged for the nearest on the shelf; colours that come to the same
-/// thread become one.
+/// Every colour of the pattern exchanged for the nearest on the shelf; colours that come to the
+/// same thread become one.
 Pattern onShelf(const Pattern& pattern, const std::vector<ShelfThread>& shelf);
 
 /// What a sewing takes of each thread, in order of first use.

@@ -98,8 +98,7 @@ class Doctor {
     Point last = b.entry;
     for (size_t row = b.first; row < b.last; ++row) {
       const Stitch& s = p_.stitches[row];
-      if (s.op == Op::Stitch &&
-          std::any_of(places.begin(), places.end(), [&](const Box& box) {
+      if (s.op == Op::Stitch && std::any_of(places.begin(), places.end(), [&](const Box& box) {
             return box.grown(kDisc_mm).contains(mix(last, s.at, 0.5));
           }))
         mm += distance(last, s.at);

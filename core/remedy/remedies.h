@@ -27,8 +27,8 @@ std::vector<Remedy> remediesFor(const Pattern& pattern, const Finding& finding,
 /// The pattern after a remedy.
 Pattern applied(const Pattern& pattern, const Remedy& remedy);
 
-/// How heavy the places of a finding are in a pattern: peak in its unit, and the verdict of its kind
-/// there.
+/// How heavy the places of a finding are in a pattern: peak in its unit, and the verdict of its
+/// kind there.
 struct PlaceWeight {
   double peak = 0;
   Verdict verdict = Verdict::Sew;

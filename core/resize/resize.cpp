@@ -128,8 +128,7 @@ class Respacer {
       if (s.thread_mm <= most_) continue;
       most_ = s.thread_mm;
       report.kind = s.kind;
-      report.spacing_before_mm =
-          s.kind == Kind::Run ? s.spacing_mm : s.spacing_mm / factor_;
+      report.spacing_before_mm = s.kind == Kind::Run ? s.spacing_mm : s.spacing_mm / factor_;
       report.spacing_after_mm = done.spacing_mm;
     }
     return tidied(strand, kLongestStitch_mm - 0.1, steps ? 0.15 : kShortestStitch_mm);

@@ -41,10 +41,10 @@ class TestComposeTools : public QObject {
 
   void whatThisProgramMadeIsMadeAgainAtItsNewSize() {
     const Piece before = job().pieces[0];
-    d_->type("widthField", "60 mm");
+    d_->type("widthField", "90 mm");
     const Piece& after = job().pieces[0];
-    QCOMPARE(after.place.scale_x, 1.0);
-    QVERIFY(std::abs(boundsOf(after).width() - 60) < 0.4);
+    QVERIFY(std::abs(after.place.scale_x - 1) < 0.02);
+    QVERIFY(std::abs(boundsOf(after).width() - 90) < 0.001);
     QVERIFY(after.stitches->stitches.size() != before.stitches->stitches.size());
     undo();
     QVERIFY(job().pieces[0] == before);
@@ -52,8 +52,7 @@ class TestComposeTools : public QObject {
 
   void repeatsAreOneStep() {
     const Job before = job();
-    auto* row = d_->window->findChildren<QSpinBox*>()[0];
-    row->setValue(4);
+    d_->find<QSpinBox>("repeatColumns")->setValue(4);
     d_->click("repeatPiece");
     QCOMPARE(job().pieces.size(), size_t{4});
     undo();

@@ -139,9 +139,10 @@ class TestHideBanner : public QObject {
       // the place that was cured is what the cure said it would be
       const Finding place = *heavy;
       for (const Finding& f : desk().weighing()->report.findings)
-        if (f.kind == FindingKind::Density && f.bounds.overlaps(place.bounds)) {
+        if (f.kind == FindingKind::Density && place.bounds.contains(f.at)) {
           QVERIFY(f.severity <= promised);
-          QVERIFY(f.value <= figure + 0.05);
+          // another lattice of samples may find a little more: the map is true to 1 %
+          QVERIFY(f.value <= figure * 1.01);
         }
     }
     if (desk().weighing()->report.verdict == Verdict::Stop) {

@@ -35,7 +35,9 @@ std::vector<std::pair<long, long>> needles(const std::vector<Piece>& pieces) {
   return out;
 }
 
-bool near(double a, double b) { return std::abs(a - b) < 1e-6; }
+bool near(double a, double b) {
+  return std::abs(a - b) < 1e-6;
+}
 
 }  // namespace
 
@@ -110,7 +112,8 @@ class TestArrange : public QObject {
     const std::vector<Piece> ring = repeatedAlongArc(p, c, 360, 12, 2);
     for (size_t i = 0; i < ring.size(); ++i) {
       QVERIFY(near(distance(ring[i].place.at, c), distance(from, c)));
-      QVERIFY(std::abs(wrapDegrees(ring[i].place.turn_deg - p.place.turn_deg - 30.0 * static_cast<double>(i))) < 1e-6);
+      QVERIFY(std::abs(wrapDegrees(ring[i].place.turn_deg - p.place.turn_deg -
+                                   30.0 * static_cast<double>(i))) < 1e-6);
     }
     QVERIFY(distance(ring.back().place.at, ring[0].place.at) > 1);
     const std::vector<Piece> line = repeatedAlongLine(p, {300, 40}, 5, 2);
@@ -120,8 +123,8 @@ class TestArrange : public QObject {
     std::mt19937 random = testing::seeded(216);
     int made = 0;
     for (int i = 0; i < 60; ++i) {
-      const BorderOptions o{between(random, 150, 400), between(random, 120, 300),
-                            between(random, 8, 20), {3, -2}};
+      const BorderOptions o{
+          between(random, 150, 400), between(random, 120, 300), between(random, 8, 20), {3, -2}};
       Border border;
       try {
         border = borderOf(pieceOf(testing::wander(random, 60, 20)), o, 2);
@@ -160,8 +163,8 @@ class TestArrange : public QObject {
         QVERIFY(std::abs(thread - whole) < 1e-3);
       }
       const Box b = boundsOf(p);
-      const Ring half{{b.left, b.top}, {b.centre().x, b.top}, {b.centre().x, b.bottom},
-                      {b.left, b.bottom}};
+      const Ring half{
+          {b.left, b.top}, {b.centre().x, b.top}, {b.centre().x, b.bottom}, {b.left, b.bottom}};
       QCOMPARE(needles(cutOut(p, half, 50)), needles({p}));
     }
   }
