@@ -85,6 +85,8 @@ class FontOutlines : public OutlineSource {
     hb_buffer_add_utf32(buffer.get(), reinterpret_cast<const uint32_t*>(known.data()),
                         static_cast<int>(known.size()), 0, -1);
     hb_buffer_set_direction(buffer.get(), HB_DIRECTION_LTR);
+    // letters that only change their form together stay letters of their own
+    hb_buffer_set_cluster_level(buffer.get(), HB_BUFFER_CLUSTER_LEVEL_MONOTONE_CHARACTERS);
     hb_buffer_guess_segment_properties(buffer.get());
     const hb_feature_t off[] = {{HB_TAG('l', 'i', 'g', 'a'), 0, 0, ~0u},
                                 {HB_TAG('c', 'l', 'i', 'g'), 0, 0, ~0u}};

@@ -52,7 +52,7 @@ std::vector<ShelfThread> readThreads(const std::filesystem::path& file) {
   size_t number = 0;
   for (std::string line; std::getline(in, line);) {
     const std::string where = file.string() + " line " + std::to_string(++number);
-    if (trimmed(line).empty() || line[0] == '#') continue;
+    if (trimmed(line).empty() || (header.empty() && line[0] == '#')) continue;
     const std::vector<std::string> row = cells(line);
     if (header.empty()) {
       header = row;

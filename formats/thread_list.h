@@ -8,6 +8,7 @@
 namespace rt {
 
 /// Columns are found by name: `colour` (#rrggbb) is needed; `code`, `name`, `metres` may be there.
+/// Lines that begin with # before the columns' names are comments.
 /// Quoting is not read. Throws Error with file and line.
 std::vector<ShelfThread> readThreads(const std::filesystem::path& file);
 std::string threadsCsv(const std::vector<ShelfThread>& shelf);

@@ -12,7 +12,8 @@ namespace {
 constexpr double kSharpTurn_deg = 50;  // more than this between two branches is a corner
 constexpr double kOwned_mm = 0.4;      // how deep a column enters the one that it ends at
 constexpr double kNear = 2.5;          // of a joint's radius: how far its owner's claim goes
-constexpr double kRingLap_mm = 0.4;    // a ring's satin goes on past its beginning
+constexpr double kLinkStep_mm = 2.0;
+constexpr double kRingLap_mm = 0.4;  // a ring's satin goes on past its beginning
 
 /// One end of a branch at a joint.
 struct BranchEnd {
@@ -207,7 +208,48 @@ class Weaver {
       out.joints.push_back(courseOf(at).at(placeOf(at)));
     }
     for (size_t c = 0; c < courses_.size(); ++c) addCourse(static_cast<int>(c), out);
+    while (linkParts(out)) {
+    }
     return out;
+  }
+
+  /// Joints that hang together, by their lowest index.
+  static std::vector<int> groupsOf(const ColumnGraph& graph) {
+    std::vector<int> group(graph.joints.size());
+    for (size_t i = 0; i < group.size(); ++i) group[i] = static_cast<int>(i);
+    for (bool changed = true; changed;) {
+      changed = false;
+      for (const ColumnEdge& e : graph.edges) {
+        int &a = group[static_cast<size_t>(e.from)], &b = group[static_cast<size_t>(e.to)];
+        if (a == b) continue;
+        a = b = std::min(a, b);
+        changed = true;
+      }
+    }
+    return group;
+  }
+
+  /// Where a neck is too thin for the axis to be seen, its two ends are linked by a double run, so
+  /// that one area stays one piece of sewing. False when all hangs together.
+  static bool linkParts(ColumnGraph& graph) {
+    const std::vector<int> group = groupsOf(graph);
+    double least = INFINITY;
+    size_t from = 0, to = 0;
+    for (size_t i = 0; i < group.size(); ++i)
+      for (size_t j = i + 1; j < group.size(); ++j)
+        if (const double d = distance(graph.joints[i], graph.joints[j]);
+            group[i] != group[j] && d < least)
+          least = d, from = i, to = j;
+    if (!std::isfinite(least)) return false;
+    ColumnEdge link;
+    link.from = static_cast<int>(from);
+    link.to = static_cast<int>(to);
+    link.line = {graph.joints[from], graph.joints[to]};
+    link.narrow = true;
+    link.width_mm = 0.01;
+    link.under = link.satin = resample(link.line, kLinkStep_mm);
+    graph.edges.push_back(std::move(link));
+    return true;
   }
 
   void addCourse(int index, ColumnGraph& out) {

@@ -8,7 +8,10 @@ namespace {
 
 constexpr double kLap = 0.03;  // letters that join reach this far into each other, cap heights
 constexpr double kMostClosing = 0.12;  // letters are moved together by this at most, cap heights
-constexpr double kBridge = 0.10;       // width of a bridging stroke, cap heights
+constexpr double kSliver = 0.012;  // letters that share less than twice this do not hold together
+constexpr double kDotsAbove =
+    0.45;                         // parts that end higher than this are dots and marks, cap heights
+constexpr double kBridge = 0.10;  // width of a bridging stroke, cap heights
 
 bool isSpace(char32_t code) {
   return code == U' ' || code == U'\t' || code == 0xA0;
@@ -159,24 +162,69 @@ std::pair<Point, Point> shortestWay(const Area& a, const Area& b) {
   return best;
 }
 
-/// Moves the second letter (and all behind it) up to the first; bridges what is left open.
-void closeOutlines(std::vector<SetGlyph>& glyphs, size_t first, double cap_mm) {
-  SetGlyph& a = glyphs[first];
-  const SetGlyph& b = glyphs[first + 1];
+/// Moves the second letter (and all behind it) up to the first.
+void closeUp(std::vector<SetGlyph>& glyphs, size_t first, double cap_mm) {
+  const SetGlyph &a = glyphs[first], &b = glyphs[first + 1];
   const double gap = Profile(a.outline, cap_mm / 60).gapTo(Profile(b.outline, cap_mm / 60));
   const double lap = kLap * cap_mm;
   if (gap > -lap && gap + lap <= kMostClosing * cap_mm)
     for (size_t i = first + 1; i < glyphs.size(); ++i) moveBy(glyphs[i], -(gap + lap));
-  if (!intersection(a.outline, b.outline).empty()) return;
-  const auto [p, q] = shortestWay(a.outline, b.outline);
-  const Point way = unit(q - p) * lap;
-  const std::vector<Point> bridge{p - way, q + way};
-  a.outline = united(a.outline, widened(bridge, kBridge * cap_mm, LineEnd::Round));
+}
+
+/// Adds a stroke to an outline from one of its points to one beyond it.
+void bridge(Area& outline, std::pair<Point, Point> way, double cap_mm) {
+  const Point lap = unit(way.second - way.first) * (kLap * cap_mm);
+  const std::vector<Point> line{way.first - lap, way.second + lap};
+  outline = united(outline, widened(line, kBridge * cap_mm, LineEnd::Round));
+}
+
+/// Neighbours that do not meet, or only in a sliver, get a bridge.
+void bridgeNeighbours(SetGlyph& a, const SetGlyph& b, double cap_mm) {
+  const Area shared = intersection(a.outline, b.outline);
+  if (!grown(shared, -kSliver * cap_mm).empty()) return;
+  if (shared.empty()) return bridge(a.outline, shortestWay(a.outline, b.outline), cap_mm);
+  const Point c = boundsOf(shared).centre();
+  const Box box = boundsOf(shared);
+  const Point across = box.width() > box.height() ? Point{0, 1} : Point{1, 0};
+  bridge(a.outline, {c - across * (0.02 * cap_mm), c + across * (0.02 * cap_mm)}, cap_mm);
 }
 
 bool isLetter(const SetGlyph& g) {
   const auto c = static_cast<unsigned char>(g.text[0]);
   return c >= 0x80 || std::isalpha(c) != 0;
+}
+
+/// Which letter a part of a word belongs to; -1 for points, commas and the like.
+int letterOf(const std::vector<SetGlyph>& glyphs, size_t first, size_t end, const Area& part) {
+  for (size_t i = first; i < end; ++i)
+    for (Point p : part[0])
+      if (isLetter(glyphs[i]) && boundsOf(glyphs[i].outline).grown(1e-3).contains(p) &&
+          contains(grown(glyphs[i].outline, 0.01), p))
+        return static_cast<int>(i);
+  return -1;
+}
+
+/// Bridges the parts of a word that do not meet, but for dots: what stays high above the baseline.
+void bridgeParts(std::vector<SetGlyph>& glyphs, size_t first, size_t end, double cap_mm) {
+  for (size_t tries = first; tries < end + 4; ++tries) {  // each bridge makes one part fewer
+    Area word;
+    for (size_t i = first; i < end; ++i)
+      if (isLetter(glyphs[i])) word = united(word, glyphs[i].outline);
+    std::vector<Area> parts;
+    for (Area& part : separated(grown(word, -kSliver * cap_mm)))
+      if (boundsOf(part).bottom > -kDotsAbove * cap_mm) parts.push_back(std::move(part));
+    if (parts.size() < 2) return;
+    // the part that stands first is joined to the nearest of the others
+    std::sort(parts.begin(), parts.end(),
+              [](const Area& a, const Area& b) { return boundsOf(a).left < boundsOf(b).left; });
+    Area others;
+    for (size_t i = 1; i < parts.size(); ++i)
+      others.insert(others.end(), parts[i].begin(), parts[i].end());
+    const auto [p, q] = shortestWay(parts[0], others);
+    const int owner = letterOf(glyphs, first, end, parts[0]);
+    if (owner < 0) return;
+    bridge(glyphs[static_cast<size_t>(owner)].outline, {p, q}, cap_mm);
+  }
 }
 
 void joinNeighbours(std::vector<SetGlyph>& glyphs, double cap_mm) {
@@ -185,7 +233,15 @@ void joinNeighbours(std::vector<SetGlyph>& glyphs, double cap_mm) {
     if (glyphs[i].outline.empty())
       bridgeStrokes(glyphs[i], glyphs[i + 1]);
     else if (isLetter(glyphs[i]) && isLetter(glyphs[i + 1]))
-      closeOutlines(glyphs, i, cap_mm);
+      closeUp(glyphs, i, cap_mm);
+  }
+  for (size_t i = 0; i + 1 < glyphs.size(); ++i)
+    if (glyphs[i].word == glyphs[i + 1].word && !glyphs[i].outline.empty() && isLetter(glyphs[i]) &&
+        isLetter(glyphs[i + 1]))
+      bridgeNeighbours(glyphs[i], glyphs[i + 1], cap_mm);
+  for (size_t first = 0, end = 0; first < glyphs.size(); first = end) {
+    while (end < glyphs.size() && glyphs[end].word == glyphs[first].word) ++end;
+    if (!glyphs[first].outline.empty()) bridgeParts(glyphs, first, end, cap_mm);
   }
 }
 

@@ -323,7 +323,11 @@ Pattern editedBlocks(const Pattern& pattern, const std::vector<bool>& which,
         gone[row] = true;
     }
     const size_t next = blocks[i].last;
-    if (!by && next < gone.size() && pattern.stitches[next].op == Op::Trim) gone[next] = true;
+    if (next >= gone.size() || pattern.stitches[next].op != Op::Trim) continue;
+    if (by)
+      out.stitches[next].at = (*by)(out.stitches[next].at);
+    else
+      gone[next] = true;
   }
   size_t row = 0;
   std::erase_if(out.stitches, [&](const Stitch&) { return gone[row++]; });

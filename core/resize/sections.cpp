@@ -159,10 +159,11 @@ class Sectioner {
   }
 
   void addRun(const Leg& leg) {
+    const size_t from = out_.empty() ? 0 : out_.back().last;
     if (!out_.empty() && out_.back().kind == Kind::Run)
       out_.back().last = leg.b;
     else
-      out_.push_back({Kind::Run, leg.a, leg.b, {}, false, false, 0, 0, 0, 0});
+      out_.push_back({Kind::Run, from, leg.b, {}, false, false, 0, 0, 0, 0});
   }
 
   void addLadder(const Ladder& l) {

@@ -1,7 +1,9 @@
 #include <QtTest>
 
+#include "blocks.h"
 #include "coverage.h"
 #include "data_folder.h"
+#include "error.h"
 #include "faces.h"
 #include "letter.h"
 #include "random_pattern.h"
@@ -77,6 +79,133 @@ class TestOutlineLetters : public QObject {
     }
     qInfo("%s", qPrintable(table));
     QVERIFY2(poor.isEmpty(), qPrintable(poor));
+  }
+
+  void capitalsAreAsTallAsAsked() {
+    for (const std::string& id : outlineFaces())
+      for (double h : {12.0, 25.0, 60.0}) {
+        if (face(id).joins) continue;  // their H swings
+        const Box box = threadBounds(letter("H", face(id), plain(h)).pattern);
+        QVERIFY2(std::abs(box.height() - h) < 0.35, qPrintable(QString::number(box.height())));
+        QVERIFY(std::abs(box.bottom) < 0.3);
+      }
+  }
+
+  void joinedWordsAreOnePiece() {
+    std::mt19937 random = testing::seeded(96);
+    static const std::string kMinuscules = "abcdefghklmnopqrstuvwxyz";  // i and j carry dots
+    for (const std::string& id : outlineFaces()) {
+      if (!face(id).joins) continue;
+      for (int i = 0; i < 12; ++i) {
+        std::string word;
+        for (int k = 0; k < 5; ++k) word += kMinuscules[random() % kMinuscules.size()];
+        LetterOptions o = plain(between(random, 14, 30));
+        if (i % 2) o.arc_radius_mm = between(random, 90, 300);
+        const Lettering l = letter(word, face(id), o);
+        QVERIFY2(l.pattern.stitches.front().op == Op::Jump, word.c_str());
+        size_t trims = 0;
+        for (const Stitch& s : l.pattern.stitches) trims += s.op == Op::Trim;
+        QVERIFY2(trims == 1, word.c_str());
+        for (const PlacedGlyph& g : l.glyphs)
+          if (g.joined_to_next) QVERIFY2(*g.joined_to_next, (word + " " + g.text).c_str());
+      }
+    }
+  }
+
+  void lettersStandOnTheArcTurnedByItsTangent() {
+    std::mt19937 random = testing::seeded(97);
+    for (int i = 0; i < 30; ++i) {
+      LetterOptions o = plain(between(random, 10, 25));
+      o.arc_radius_mm = between(random, 120, 400);
+      o.arc_side = i % 2 ? ArcSide::Inside : ArcSide::Outside;
+      const Point centre{0, i % 2 ? -o.arc_radius_mm : o.arc_radius_mm};
+      const Lettering l = letter("Reed & Fen", face(i % 3 ? "sans-bold" : "serif-bold"), o);
+      for (const PlacedGlyph& g : l.glyphs) {
+        QVERIFY(std::abs(distance(g.at, centre) - o.arc_radius_mm) < 0.1);
+        const Point up = Transform::turning(g.angle_deg).turn({0, -1});
+        const Point out = unit(g.at - centre) * (i % 2 ? -1 : 1);
+        QVERIFY(std::abs(degrees(std::acos(std::clamp(dot(up, out), -1.0, 1.0)))) < 0.1);
+      }
+    }
+  }
+
+  void linesFollowEachOther() {
+    LetterOptions o = plain(20);
+    o.line_spacing = 1.5;
+    const Lettering l = letter("REED\nBED", face("sans-bold"), o);
+    for (const PlacedGlyph& g : l.glyphs) QCOMPARE(g.at.y, g.line * 30.0);
+    o.arc_radius_mm = 200;
+    o.arc_side = ArcSide::Outside;
+    for (const PlacedGlyph& g : letter("REED\nBED", face("sans-bold"), o).glyphs)
+      QVERIFY(std::abs(distance(g.at, {0, 200}) - (200 - 30 * g.line)) < 1e-6);
+    o.arc_radius_mm = 25;
+    o.height_mm = 5;
+    o.line_spacing = 6;
+    QVERIFY_EXCEPTION_THROWN(letter("I\nI", face("sans-bold"), o), Error);
+  }
+
+  void singleGapsMoveWhatFollows() {
+    LetterOptions o = plain(20);
+    o.gaps_mm = {0, 0};
+    const auto before = letter("FEN", face("sans-bold"), o).glyphs;
+    o.gaps_mm = {0, 4};
+    const auto after = letter("FEN", face("sans-bold"), o).glyphs;
+    const auto gap = [](const auto& g, size_t i) { return g[i + 1].at.x - g[i].at.x; };
+    QVERIFY(std::abs(gap(after, 0) - gap(before, 0)) < 1e-9);
+    QVERIFY(std::abs(gap(after, 1) - gap(before, 1) - 4) < 1e-9);
+  }
+
+  void theLargestHeightThatFitsDoes() {
+    std::mt19937 random = testing::seeded(98);
+    for (int i = 0; i < 20; ++i) {
+      const double span = between(random, 40, 300);
+      const Face& f = face(outlineFaces()[static_cast<size_t>(i) % outlineFaces().size()]);
+      LetterOptions o;
+      const double h = heightThatFits("Quillfen hide", f, o, span);
+      o.height_mm = h;
+      QVERIFY(letter("Quillfen hide", f, o).advance_mm <= span + 0.05);
+      o.height_mm = h * 1.02;
+      QVERIFY(letter("Quillfen hide", f, o).advance_mm > span);
+    }
+  }
+
+  void headsCrowdInsideACurve() {
+    QVERIFY(std::abs(gapAtHeads_mm(2, 100, 20) - 1.6) < 1e-12);
+    QVERIFY(gapAtHeads_mm(1, 1e9, 20) > 0.999999);
+  }
+
+  void marksAndAccentsAreSewn() {
+    const Lettering l = letter("Café Åse", face("sans-bold"), plain(20));
+    QVERIFY(l.warnings.empty());
+    QCOMPARE(l.glyphs.size(), size_t{7});
+    QCOMPARE(l.glyphs[3].text, std::string("é"));
+  }
+
+  void whatAFaceLacksIsNamedOnce() {
+    const Lettering l = letter("A☃B☃", face("sans-bold"), plain(20));
+    QCOMPARE(l.glyphs.size(), size_t{2});
+    QCOMPARE(l.warnings.size(), size_t{1});
+    QVERIFY(QString::fromStdString(l.warnings[0]).contains("U+2603"));
+    QVERIFY_EXCEPTION_THROWN(letter("שלום", face("round-script"), plain(20)), Error);
+    QVERIFY_EXCEPTION_THROWN(letter("", face("sans-bold"), plain(20)), Error);
+    QVERIFY_EXCEPTION_THROWN(letter("  \n ", face("sans-bold"), plain(20)), Error);
+    QVERIFY_EXCEPTION_THROWN(letter(std::string(10000, 'a'), face("sans-bold"), plain(20)), Error);
+  }
+
+  void absurdSizesAreRefused() {
+    for (double h : {0.0, -5.0, double(NAN), double(INFINITY), 1e9})
+      QVERIFY_EXCEPTION_THROWN(letter("A", face("sans-bold"), plain(h)), Error);
+  }
+
+  void largeLettersAreFilled() {
+    const Lettering l = letter("I", face("sans-bold"), plain(110));
+    size_t fill = 0, satin = 0;
+    for (const Stitch& s : l.pattern.stitches) {
+      fill += s.kind == Kind::Fill;
+      satin += s.kind == Kind::Satin;
+    }
+    QVERIFY(fill > 10 * satin);
+    for (const Block& b : blocksOf(l.pattern)) QVERIFY(b.stitches > 0);
   }
 };
 
