@@ -50,6 +50,16 @@ void warnMissing(std::u32string missing, std::vector<std::string>& warnings) {
     warnings.push_back("the face has no letter " + named(code) + "; it was left out");
 }
 
+/// Letters with their marks; combining marks (U+0300 to U+036F) go with the letter before.
+std::vector<std::string> lettersOf(const std::string& text) {
+  std::vector<std::string> out;
+  for (char32_t c : decodeUtf8(text)) {
+    if (out.empty() || c < 0x300 || c > 0x36F) out.emplace_back();
+    out.back() += encodeUtf8(c);
+  }
+  return out;
+}
+
 class Composer {
  public:
   Composer(const Face& face, const LetterOptions& options) : face_(face), options_(options) {
@@ -251,18 +261,32 @@ class Composer {
     const auto& glyphs = line.set.glyphs;
     for (size_t i = 0; i < glyphs.size(); ++i) {
       const SetGlyph& g = glyphs[i];
-      const double x = (g.left + g.right) / 2;
+      placeLetters(line, g, row);
+      if (i + 1 >= glyphs.size() || g.word != glyphs[i + 1].word) continue;
+      const ThreadGap gap = gapBetween(line.thread[i], line.thread[i + 1]);
+      PlacedGlyph& last = out_.glyphs.back();
+      last.gap_to_next_mm = gap.mm;
+      last.gap_at = gap.at;
+      last.joined_to_next = gap.mm < kJoined_mm;
+      warnGap(last.text + glyphs[i + 1].text, gap.mm);
+    }
+  }
+
+  /// The letters of a glyph; those of a ligature share its advance evenly and are joined.
+  void placeLetters(const Line& line, const SetGlyph& g, int row) {
+    const std::vector<std::string> letters = lettersOf(g.text);
+    const double step = (g.right - g.left) / static_cast<double>(letters.size());
+    for (size_t k = 0; k < letters.size(); ++k) {
+      const double x = g.left + (static_cast<double>(k) + 0.5) * step;
       PlacedGlyph placed;
-      placed.text = g.text;
+      placed.text = letters[k];
       placed.at = line.base.at(x)({x, 0});
       placed.angle_deg = line.base.angle_deg(x) + line.base.turn_deg();
       placed.line = row;
-      if (i + 1 < glyphs.size() && g.word == glyphs[i + 1].word) {
-        const ThreadGap gap = gapBetween(line.thread[i], line.thread[i + 1]);
-        placed.gap_to_next_mm = gap.mm;
-        placed.gap_at = gap.at;
-        placed.joined_to_next = gap.mm < kJoined_mm;
-        warnGap(g.text + glyphs[i + 1].text, gap.mm);
+      if (k + 1 < letters.size()) {
+        placed.gap_to_next_mm = 0;
+        placed.joined_to_next = true;
+        placed.gap_at = placed.at;
       }
       out_.glyphs.push_back(std::move(placed));
     }
