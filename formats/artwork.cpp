@@ -531,18 +531,22 @@ std::vector<std::vector<Point>> visibleParts(const std::vector<Point>& line, con
 /// Each filled shape without what later shapes hide, so that no lump is sewn.
 std::vector<Shape> withoutHidden(const Artwork& artwork, std::vector<std::string>& warnings) {
   std::vector<Shape> shown;  // from the top down
-  Area above;
+  std::vector<std::pair<Box, Area>> later;
   for (size_t i = artwork.shapes.size(); i-- > 0;) {
     Shape shape = artwork.shapes[i];
     const Area ink = inkOf(shape);
-    const bool under = !above.empty() && boundsOf(above).overlaps(boundsOf(ink));
-    const Area hidden = under ? grown(above, -kUnderlap_mm) : Area{}, above_before = above;
-    above = united(above, ink);
+    const Box box = boundsOf(ink);
+    Area above;  // only what can lie over it
+    for (const auto& [bounds, area] : later)
+      if (bounds.overlaps(box)) above = united(above, area);
+    later.emplace_back(box, ink);
+    const bool under = !above.empty();
+    const Area hidden = under ? grown(above, -kUnderlap_mm) : Area{};
     const size_t before = shown.size();
     if (!under) {
       shown.push_back(std::move(shape));
     } else if (shape.line.empty()) {
-      const bool seen = area_mm2(difference(ink, above_before)) >= 0.01 * area_mm2(ink);
+      const bool seen = area_mm2(difference(ink, above)) >= 0.01 * area_mm2(ink);
       shape.area = difference(ink, hidden);
       if (seen) shown.push_back(std::move(shape));
     } else {

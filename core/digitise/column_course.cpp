@@ -77,25 +77,66 @@ Point pointAlong(const std::vector<AxisPoint>& line, double mm) {
 
 // --- OutlineCut
 
+namespace {
+
+constexpr double kSquare_mm = 2.0;
+
+}  // namespace
+
+OutlineCut::Square OutlineCut::squareOf(Point p) {
+  return {static_cast<int>(std::floor(p.x / kSquare_mm)),
+          static_cast<int>(std::floor(p.y / kSquare_mm))};
+}
+
 OutlineCut::OutlineCut(const Area& area) : area_(area) {
   for (const Ring& ring : area)
-    for (size_t i = 0, n = ring.size(); i < n; ++i) edges_.push_back({ring[i], ring[(i + 1) % n]});
+    for (size_t i = 0, n = ring.size(); i < n; ++i) {
+      const Edge e{ring[i], ring[(i + 1) % n]};
+      const Box box = boundsOf(std::vector{e.a, e.b});
+      const auto [x0, y0] = squareOf(box.corner(0));
+      const auto [x1, y1] = squareOf(box.corner(2));
+      for (int y = y0; y <= y1; ++y)
+        for (int x = x0; x <= x1; ++x) near_[{x, y}].push_back(static_cast<int>(edges_.size()));
+      edges_.push_back(e);
+    }
 }
 
 std::optional<std::pair<double, double>> OutlineCut::inside(Point at, Point way,
                                                             double reach_mm) const {
-  std::vector<double> cuts;
-  for (const Edge& e : edges_) {
+  const double far = reach_mm + kSquare_mm;
+  const Box box = boundsOf(std::vector{at - way * far, at + way * far});
+  const auto [x0, y0] = squareOf(box.corner(0));
+  const auto [x1, y1] = squareOf(box.corner(2));
+  std::vector<int> found;
+  for (int y = y0; y <= y1; ++y)
+    for (int x = x0; x <= x1; ++x)
+      if (const auto square = near_.find({x, y}); square != near_.end())
+        found.insert(found.end(), square->second.begin(), square->second.end());
+  std::sort(found.begin(), found.end());
+  found.erase(std::unique(found.begin(), found.end()), found.end());
+  struct Cut {
+    double t;
+    bool enters;
+  };
+  std::vector<Cut> cuts;
+  for (int i : found) {
+    const Edge& e = edges_[static_cast<size_t>(i)];
     const double a = cross(way, e.a - at), b = cross(way, e.b - at);
     if ((a < 0) == (b < 0)) continue;
-    cuts.push_back(dot(way, mix(e.a, e.b, a / (a - b)) - at));
+    const double t = dot(way, mix(e.a, e.b, a / (a - b)) - at);
+    // the area lies to the edge's left: one that runs against the quarter turn lets the line in
+    if (std::abs(t) <= far) cuts.push_back({t, a > b});
   }
-  std::sort(cuts.begin(), cuts.end());
+  if (cuts.empty()) return contains(area_, at) ? std::optional(std::pair(-far, far)) : std::nullopt;
+  std::sort(cuts.begin(), cuts.end(), [](const Cut& a, const Cut& b) { return a.t < b.t; });
   std::optional<std::pair<double, double>> best;
   double least = reach_mm;
-  for (size_t i = 0; i + 1 < cuts.size(); i += 2) {
-    const double away = std::max({0.0, cuts[i], -cuts[i + 1]});
-    if (away < least) least = away, best = {cuts[i], cuts[i + 1]};
+  for (size_t i = 0; i <= cuts.size(); ++i) {
+    const bool open = i == 0 ? !cuts[0].enters : cuts[i - 1].enters;
+    if (!open) continue;
+    const double from = i == 0 ? -far : cuts[i - 1].t, to = i < cuts.size() ? cuts[i].t : far;
+    const double away = std::max({0.0, from, -to});
+    if (away < least) least = away, best = {from, to};
   }
   return best;
 }
@@ -201,6 +242,7 @@ std::optional<Rung> Course::outside(const Rung& rung, double at_mm, double near_
   const double room = half(at_mm), inner = room - std::min(by_mm, 0.5 * room);
   const double from = closed ? at_mm - near_mm : std::max(0.0, at_mm - near_mm);
   const double to = closed ? at_mm + near_mm : std::min(total(), at_mm + near_mm);
+  if (distanceTo(rung.middle(), from, to) > inner + rung.width_mm() / 2) return rung;
   const int parts = std::max(4, static_cast<int>(std::ceil(rung.width_mm() / 0.2)));
   int first = -1, last = -1;
   for (int k = 0; k <= parts; ++k) {

@@ -2,6 +2,7 @@
 // maker; not for other rooms.
 #pragma once
 
+#include <map>
 #include <optional>
 
 #include "medial_axis.h"
@@ -16,7 +17,8 @@ struct Rung {
   double width_mm() const { return distance(left, right); }
 };
 
-/// An outline that lines are cut by.
+/// An outline that lines are cut by; rings wind as polygon clipping leaves them, so that the area
+/// lies to their left. Cuts look at the edges near the line only.
 class OutlineCut {
  public:
   explicit OutlineCut(const Area& area);
@@ -29,8 +31,12 @@ class OutlineCut {
   struct Edge {
     Point a, b;
   };
+  using Square = std::pair<int, int>;
+  static Square squareOf(Point p);
+
   Area area_;
   std::vector<Edge> edges_;
+  std::map<Square, std::vector<int>> near_;  // edges by the squares that they touch
 };
 
 /// A centre line with half widths along it.

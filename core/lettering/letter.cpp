@@ -1,7 +1,9 @@
 #include "letter.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cstdio>
+#include <thread>
 
 #include "area_columns.h"
 #include "baseline.h"
@@ -14,8 +16,9 @@
 namespace rt {
 namespace {
 
-constexpr size_t kLongestText = 2000;  // one lettering; more is a slip of the paste
-constexpr double kSatinUpTo_mm = 9.0;  // letters with wider strokes than this are filled
+constexpr size_t kLongestText = 2000;   // one lettering; more is a slip of the paste
+constexpr double kSamplesOverCap = 70;  // of the outline: over ten to the width of a bold stroke
+constexpr double kSatinUpTo_mm = 9.0;   // letters with wider strokes than this are filled
 
 void checkOptions(const LetterOptions& o) {
   if (!(o.height_mm > 0) || !(o.height_mm <= 2000))
@@ -70,6 +73,7 @@ class Composer {
 
   Lettering run(const std::u32string& text) {
     setAll(text);
+    if (face_.outlines) makeColumns();
     for (Line& line : lines_) sewLine(line);
     appendStrands(out_.pattern, strands_, {options_.colour, "lettering"});
     for (size_t i = 0; i < lines_.size(); ++i) place(lines_[i], static_cast<int>(i));
@@ -145,8 +149,7 @@ class Composer {
     size_t i = 0;
     while (i < glyphs.size()) {
       // a joined word is one drawing; other letters are each their own
-      size_t end = i + 1;
-      while (face_.joins && end < glyphs.size() && glyphs[end].word == glyphs[i].word) ++end;
+      const size_t end = groupEnd(line, i);
       const Point at = strands_.empty() ? firstPoint(line, glyphs[i]) : strands_.back().exit();
       const Point exit = end < glyphs.size()
                              ? firstPoint(line, glyphs[end])
@@ -161,37 +164,80 @@ class Composer {
 
   // --- outline faces
 
-  std::vector<Strand> sewOutlines(const Line& line, size_t first, size_t end, Point at,
-                                  Point exit) {
-    if (end == first + 1) return sewOne(line, line.set.glyphs[first], at, exit);
-    Area word;
-    for (size_t i = first; i < end; ++i)
-      word = united(word, laid(line, line.set.glyphs[i], line.set.glyphs[i].outline));
-    return sewArea(word, columns(word), at, exit);
+  struct MadeLetter {
+    Area area;
+    ColumnGraph columns;
+  };
+
+  /// Letters that are sewn by themselves are known by their text, upright; joined words by where
+  /// they begin.
+  static std::string keyOf(const Line& line, size_t first, size_t end) {
+    const SetGlyph& g = line.set.glyphs[first];
+    return end == first + 1 ? g.text
+                            : g.text + " " + std::to_string(line.base.at(g.left)({g.left, 0}).x) +
+                                  " " + std::to_string(line.base.at(g.left)({g.left, 0}).y);
   }
 
-  /// A letter by itself is made once, upright, and laid down as often as it comes.
-  std::vector<Strand> sewOne(const Line& line, const SetGlyph& g, Point at, Point exit) {
+  size_t groupEnd(const Line& line, size_t first) const {
+    const auto& glyphs = line.set.glyphs;
+    size_t end = first + 1;
+    while (face_.joins && end < glyphs.size() && glyphs[end].word == glyphs[first].word) ++end;
+    return end;
+  }
+
+  Area areaOf(const Line& line, size_t first, size_t end) const {
+    const auto& glyphs = line.set.glyphs;
+    if (end == first + 1)
+      return transformed(glyphs[first].outline,
+                         Transform::moving({-(glyphs[first].left + glyphs[first].right) / 2, 0}));
+    Area word;
+    for (size_t i = first; i < end; ++i)
+      word = united(word, laid(line, glyphs[i], glyphs[i].outline));
+    return word;
+  }
+
+  /// The columns of every letter or word, each once, two at a time.
+  void makeColumns() {
+    std::vector<MadeLetter*> todo;
+    for (const Line& line : lines_)
+      for (size_t first = 0; first < line.set.glyphs.size(); first = groupEnd(line, first)) {
+        const size_t end = groupEnd(line, first);
+        const auto [made, added] = made_.try_emplace(keyOf(line, first, end));
+        if (!added) continue;
+        made->second.area = areaOf(line, first, end);
+        todo.push_back(&made->second);
+      }
+    std::atomic<size_t> next{0};
+    auto work = [&] {
+      for (size_t i = next++; i < todo.size(); i = next++)
+        todo[i]->columns = columns(todo[i]->area);
+    };
+    if (todo.size() < 2) return work();
+    std::thread helper(work);
+    work();
+    helper.join();
+  }
+
+  std::vector<Strand> sewOutlines(const Line& line, size_t first, size_t end, Point at,
+                                  Point exit) const {
+    const MadeLetter& made = made_.at(keyOf(line, first, end));
+    if (end > first + 1) return sewArea(made.area, made.columns, at, exit);
+    const SetGlyph& g = line.set.glyphs[first];
     const Point middle{(g.left + g.right) / 2, 0};
-    auto [made, added] = made_.try_emplace(g.text);
-    if (added) {
-      made->second.area = transformed(g.outline, Transform::moving(middle * -1));
-      made->second.columns = columns(made->second.area);
-    }
     const Transform to = line.base.at(middle.x) * Transform::moving(middle);
-    ColumnGraph graph = made->second.columns;
+    ColumnGraph graph = made.columns;
     for (Point& p : graph.joints) p = to(p);
     for (ColumnEdge& e : graph.edges)
       for (auto* points : {&e.line, &e.satin, &e.under})
         for (Point& p : *points) p = to(p);
-    return sewArea(transformed(made->second.area, to), graph, at, exit);
+    return sewArea(transformed(made.area, to), graph, at, exit);
   }
 
   ColumnGraph columns(const Area& area) const {
     AreaColumnOptions o;
     o.satin = how_.satin;
     o.least_column_mm = how_.least_column_mm;
-    o.axis.step_mm = std::max(0.05, options_.height_mm / 100);
+    o.axis.step_mm = std::max(0.05, options_.height_mm / kSamplesOverCap);
     return areaColumns(area, o);
   }
 
@@ -303,11 +349,6 @@ class Composer {
                                    : " stand " + formatNumber(gap, 2) + " mm apart, under 0.5 mm") +
                               "; widen the gap or the radius");
   }
-
-  struct MadeLetter {
-    Area area;
-    ColumnGraph columns;
-  };
 
   const Face& face_;
   const LetterOptions& options_;

@@ -33,7 +33,8 @@ inline double cross(Point a, Point b) {
   return a.x * b.y - a.y * b.x;
 }
 inline double length(Point a) {
-  return std::hypot(a.x, a.y);
+  return std::sqrt(a.x * a.x +
+                   a.y * a.y);  // within 1e5 mm nothing overflows as hypot guards against
 }
 inline double distance(Point a, Point b) {
   return length(b - a);
