@@ -37,6 +37,15 @@ Recognised recognisedBlock(const Pattern& pattern, const Block& block) {
   return out;
 }
 
+/// What stretching does to a spacing. Rows part by the change of area over the change of their own
+/// length; a column's needle points by the change across its rungs; runs are of all directions.
+double spacingChange(const Recognised& r, double scale_x, double scale_y) {
+  const double c = std::cos(radians(r.angle_deg)), s = std::sin(radians(r.angle_deg));
+  if (r.kind == Kind::Fill) return scale_x * scale_y / length({scale_x * c, scale_y * s});
+  if (r.kind == Kind::Satin) return length({scale_x * s, scale_y * c});
+  return std::sqrt(scale_x * scale_y);
+}
+
 /// Sews a pattern again, block by block; all other rows are carried along.
 class Respacer {
  public:
@@ -195,11 +204,9 @@ Resized resizeKeeping(const Pattern& pattern, double scale_x, double scale_y) {
   out.pattern = transformed(pattern, Transform::scaling(scale_x, scale_y));
   for (const Block& block : blocksOf(pattern)) {
     const Recognised before = recognisedBlock(pattern, block);
-    Block carried = block;
-    carried.entry = Transform::scaling(scale_x, scale_y)(block.entry);
-    const Recognised after = recognisedBlock(out.pattern, carried);
-    out.blocks.push_back(
-        {before.kind, before.spacing_mm, after.spacing_mm, block.stitches, block.stitches});
+    out.blocks.push_back({before.kind, before.spacing_mm,
+                          before.spacing_mm * spacingChange(before, scale_x, scale_y),
+                          block.stitches, block.stitches});
   }
   const double change = std::max(std::abs(scale_x - 1), std::abs(scale_y - 1));
   if (respacingAdvised(scale_x, scale_y))
