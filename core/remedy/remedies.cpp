@@ -146,12 +146,8 @@ class Doctor {
   }
 
   double spacingOf(size_t block) const {
-    const Kind hint = declaredKind(p_, blocks_[block]);
-    Recognised best;
-    size_t most = 0;
-    for (const auto& list : needlePoints(p_, blocks_[block]))
-      if (list.size() > most) most = list.size(), best = recognise(list, hint);
-    return best.kind == Kind::Run ? 0 : best.spacing_mm;
+    const Recognised r = recognisedBlock(p_, blocks_[block]);
+    return r.kind == Kind::Run ? 0 : r.spacing_mm;
   }
 
   /// The least opening, to a hundredth, that passes, or else that lifts the verdict.
@@ -402,11 +398,7 @@ Pattern applied(const Pattern& pattern, const Remedy& remedy) {
   RespaceOptions o;
   o.least_column_mm = 0;
   o.block_factors.assign(blocks.size(), 1);
-  const Kind hint = declaredKind(pattern, blocks[block]);
-  double now = 0;
-  size_t most = 0;
-  for (const auto& list : needlePoints(pattern, blocks[block]))
-    if (list.size() > most) most = list.size(), now = recognise(list, hint).spacing_mm;
+  const double now = recognisedBlock(pattern, blocks[block]).spacing_mm;
   o.block_factors[block] = now > 0 ? remedy.value / now : 1;
   return resizeRespacing(pattern, o).pattern;
 }

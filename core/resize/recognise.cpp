@@ -81,4 +81,13 @@ Kind declaredKind(const Pattern& pattern, const Block& block) {
   return best;
 }
 
+Recognised recognisedBlock(const Pattern& pattern, const Block& block) {
+  const Kind hint = declaredKind(pattern, block);
+  Recognised out;
+  size_t most = 0;
+  for (const std::vector<Point>& list : needlePoints(pattern, block))
+    if (list.size() > most) most = list.size(), out = recognise(list, hint);
+  return out;
+}
+
 }  // namespace rt

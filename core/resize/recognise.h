@@ -21,6 +21,9 @@ Recognised recognise(std::span<const Point> points, Kind hint = Kind::Unknown);
 /// moves inside the block part it into several lists.
 std::vector<std::vector<Point>> needlePoints(const Pattern& pattern, const Block& block);
 
+/// What a block is for the most part: its longest list of needle points, read by its declared kind.
+Recognised recognisedBlock(const Pattern& pattern, const Block& block);
+
 /// What a block declares itself to be: Kind::Satin, Kind::Fill or Kind::Run; Kind::Unknown if bare.
 Kind declaredKind(const Pattern& pattern, const Block& block);
 

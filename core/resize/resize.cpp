@@ -27,16 +27,6 @@ void warnLengths(const Pattern& pattern, std::vector<std::string>& warnings) {
   if (longs > 0) warnings.push_back(std::to_string(longs) + " stitches are now over 12 mm");
 }
 
-/// What a block is for the most part, over all its stretches.
-Recognised recognisedBlock(const Pattern& pattern, const Block& block) {
-  const Kind hint = declaredKind(pattern, block);
-  Recognised out;
-  size_t most = 0;
-  for (const std::vector<Point>& list : needlePoints(pattern, block))
-    if (list.size() > most) most = list.size(), out = recognise(list, hint);
-  return out;
-}
-
 /// What stretching does to a spacing. Rows part by the change of area over the change of their own
 /// length; a column's needle points by the change across its rungs; runs are of all directions.
 double spacingChange(const Recognised& r, double scale_x, double scale_y) {
