@@ -5,6 +5,8 @@
 #include <QPainterPath>
 #include <QWheelEvent>
 
+#include "fields.h"
+#include "layers.h"
 #include "length.h"
 #include "look.h"
 #include "sizing.h"
@@ -17,8 +19,6 @@ namespace {
 constexpr double kLeastZoom = 0.05, kMostZoom = 60;  // px per mm
 constexpr double kTrueSize_px_per_mm = 96 / 25.4;
 constexpr int kRuler = 26;
-constexpr double kSnap_px = 7;
-constexpr double kHandle_px = 9;
 
 /// Rulers carry round figures at least this far apart.
 double rulerStep(double px_per_mm) {
@@ -33,7 +33,9 @@ Box placeOf(const Job& job) {
 
 }  // namespace
 
-ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+ClothView::~ClothView() = default;
+
+ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), letters_(desk) {
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setMinimumSize(400, 300);
@@ -55,10 +57,13 @@ ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     update();
   });
   connect(&desk, &Desk::weighed, this, qOverload<>(&QWidget::update));
+  connect(&desk, &Desk::compared, this, qOverload<>(&QWidget::update));
   connect(&desk, &Desk::hoopingChanged, this, qOverload<>(&QWidget::update));
 }
 
 void ClothView::setStation(Station station) {
+  letters_.keep();
+  giveUpGesture();
   station_ = station;
   clearMoment();
   tellStatus();
@@ -138,7 +143,11 @@ void ClothView::paintEvent(QPaintEvent*) {
   else
     paintPieces(p);
   paintLens(p);
-  if (composing()) paintSelection(p);
+  if (composing()) {
+    paintSelection(p);
+    if (grip_ == Grip::None || grip_ == Grip::Bend) letters_.paint(p, eye_);
+  }
+  paintGesture(p);
   if (box_ && !box_->empty()) {
     p.setPen(QPen(look::colours().accent, 2, Qt::DashLine));
     p.setBrush(Qt::NoBrush);
@@ -193,9 +202,12 @@ void ClothView::paintCloth(QPainter& p) {
 }
 
 Placement ClothView::draggedPlace(const Piece& piece) const {
-  const bool dragged = grip_ != Grip::None && grip_ != Grip::Pan && grip_ != Grip::Box &&
-                       piece.id == desk_.selected();
-  return dragged ? drag_ : piece.place;
+  if (!gripsPieces()) return piece.place;
+  if (piece.id == desk_.selected()) return drag_;
+  Placement place = piece.place;
+  if (grip_ == Grip::Move && desk_.isChosen(piece.id))
+    place.at = place.at + (drag_.at - dragStart_.at);
+  return place;
 }
 
 /// Draws the piece's picture anew if zoom, turn, size or stitches are not those it was drawn with.
@@ -241,7 +253,9 @@ void ClothView::freshenSprite(const Piece& piece) {
 void ClothView::paintPieces(QPainter& p) {
   const bool faint = station_ == Station::Density && desk_.weighing();
   p.setOpacity(faint ? 0.25 : station_ == Station::Align ? 0.75 : 1);
-  for (const Piece& piece : desk_.job().pieces) {
+  for (const Piece& stored : desk_.job().pieces) {
+    const Piece* draft = letters_.draft();
+    const Piece& piece = draft && draft->id == stored.id ? *draft : stored;
     freshenSprite(piece);
     const Sprite& s = sprites_[piece.id];
     if (s.image.isNull()) continue;
@@ -307,16 +321,63 @@ void ClothView::paintMoment(QPainter& p) {
     drawNeedle(p, eye_, momentPattern_->stitches[momentRow_ - 1].at, running_);
 }
 
+void ClothView::paintWeight(QPainter& p) {
+  const auto w = desk_.weighing();
+  if (!w) return;
+  if (weightOf_ != w) {
+    weight_ = weightPicture(*w, desk_.fabric().density_mm_per_mm2, desk_.job().zones);
+    weightOf_ = w;
+  }
+  if (desk_.comparison() && desk_.comparison()->weighed) return paintWipe(p);
+  drawWeight(p, eye_, desk_, weight_, desk_.weighingCurrent() ? finding_ : -1);
+}
+
+/// To the left of the line the layout as it is, to the right as it would be.
+void ClothView::paintWipe(QPainter& p) {
+  const auto& other = desk_.comparison()->weighed;
+  if (otherOf_ != other) {
+    otherWeight_ = weightPicture(*other, desk_.fabric().density_mm_per_mm2, desk_.job().zones);
+    otherOf_ = other;
+  }
+  const double x = wipe_ * width();
+  p.save();
+  p.setClipRect(QRectF(0, 0, x, height()));
+  drawWeight(p, eye_, desk_, weight_, -1);
+  p.setClipRect(QRectF(x, 0, width() - x, height()));
+  drawWeight(p, eye_, desk_, otherWeight_, -1);
+  p.restore();
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(look::colours().ink, 2));
+  p.drawLine(QPointF(x, kRuler), QPointF(x, height() - 24));
+  p.setBrush(look::colours().raised);
+  p.drawRoundedRect(QRectF(x - 9, height() / 2.0 - 18, 18, 36), 9, 9);
+  p.drawLine(QPointF(x - 3, height() / 2.0 - 6), QPointF(x - 3, height() / 2.0 + 6));
+  p.drawLine(QPointF(x + 3, height() / 2.0 - 6), QPointF(x + 3, height() / 2.0 + 6));
+  p.setFont(look::text(10, true));
+  auto label = [&](const QString& words, double at, bool left) {
+    QRectF box = p.fontMetrics().boundingRect(words);
+    box.adjust(-8, -4, 8, 4);
+    box.moveTopLeft(QPointF(left ? at - 12 - box.width() : at + 12, kRuler + 10));
+    p.setPen(Qt::NoPen);
+    p.setBrush(look::colours().raised);
+    p.drawRoundedRect(box, 6, 6);
+    p.setPen(look::colours().ink);
+    p.drawText(box, Qt::AlignCenter, words);
+  };
+  label(tr("Now: peak %1").arg(desk_.weighing()->report.summary.peak_mm_per_mm2, 0, 'f', 1), x,
+        true);
+  label(tr("%1: peak %2")
+            .arg(desk_.comparison()->name)
+            .arg(other->report.summary.peak_mm_per_mm2, 0, 'f', 1),
+        x, false);
+  p.restore();
+}
+
 void ClothView::paintLens(QPainter& p) {
   switch (station_) {
     case Station::Density:
-      if (const auto w = desk_.weighing()) {
-        if (weightOf_ != w) {
-          weight_ = weightPicture(*w, desk_.fabric().density_mm_per_mm2, desk_.job().zones);
-          weightOf_ = w;
-        }
-        drawWeight(p, eye_, desk_, weight_, desk_.weighingCurrent() ? finding_ : -1);
-      }
+      paintWeight(p);
       break;
     case Station::Hoopings:
       drawFrames(p, eye_, desk_);
@@ -338,6 +399,9 @@ void ClothView::paintLens(QPainter& p) {
         p.setRenderHint(QPainter::Antialiasing, false);
       }
       if (needle_ && !momentPattern_) drawNeedle(p, eye_, *needle_, running_);
+      break;
+    case Station::Compose:
+      if (desk_.comparison()) paintWeight(p);
       break;
     default:
       break;
@@ -388,10 +452,17 @@ std::array<QPointF, 9> ClothView::handles(const Piece& piece, const Placement& p
 }
 
 void ClothView::paintSelection(QPainter& p) {
-  const Piece* piece = desk_.selectedPiece();
+  const Piece* piece = letters_.draft() ? letters_.draft() : desk_.selectedPiece();
   if (!piece) return;
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
+  for (const Piece& other : desk_.job().pieces) {  // the others that are chosen too
+    if (other.id == piece->id || !desk_.isChosen(other.id)) continue;
+    const auto c = handles(other, draggedPlace(other));
+    p.setPen(QPen(look::colours().accent, 1.2, Qt::DashLine));
+    p.setBrush(Qt::NoBrush);
+    p.drawPolygon(QPolygonF({c[0], c[2], c[4], c[6]}));
+  }
   const Placement place = draggedPlace(*piece);
   const auto h = handles(*piece, place);
   p.setPen(QPen(look::colours().accent, 1.4));
@@ -403,7 +474,7 @@ void ClothView::paintSelection(QPainter& p) {
     p.drawRoundedRect(QRectF(h[i] - QPointF(4.5, 4.5), QSizeF(9, 9)), i % 2 == 0 ? 2 : 4.5,
                       i % 2 == 0 ? 2 : 4.5);
   p.drawEllipse(h[kTurnHandle], 6, 6);
-  if (grip_ != Grip::None && grip_ != Grip::Pan && grip_ != Grip::Box) {
+  if (gripsPieces()) {
     Piece moved = *piece;
     moved.place = place;
     const Box b = boundsOf(moved), room = placeOf(desk_.job());
@@ -414,14 +485,50 @@ void ClothView::paintSelection(QPainter& p) {
                  .arg(oneUnit(desk_, b.left - room.left), oneUnit(desk_, room.right - b.right));
     lines << tr("top %1 · bottom %2")
                  .arg(oneUnit(desk_, b.top - room.top), oneUnit(desk_, room.bottom - b.bottom));
+    if (grip_ == Grip::Move) {
+      const QString near = nearestPiece(moved);
+      if (!near.isEmpty()) lines << near;
+    }
     drawCard(p, eye_, QPointF(eye_.px(b).right(), eye_.px(b).center().y()), lines);
     p.setPen(QPen(look::colours().accent, 1, Qt::DashLine));
-    const Point c = b.centre();
-    if (std::abs(c.x) < 0.005)
-      p.drawLine(eye_.px(Point{0, room.top}), eye_.px(Point{0, room.bottom}));
-    if (std::abs(c.y) < 0.005)
-      p.drawLine(eye_.px(Point{room.left, 0}), eye_.px(Point{room.right, 0}));
+    if (grip_ == Grip::Move)
+      for (const auto& [from, to] : snapLines(b)) p.drawLine(eye_.px(from), eye_.px(to));
   }
+  p.restore();
+}
+
+/// Points and lines that were asked for, as far as they are there.
+void ClothView::paintGesture(QPainter& p) {
+  if (ask_ == Ask::None || ask_ == Ask::Box) return;
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(look::colours().accent, 2));
+  p.setBrush(look::colours().raised);
+  if (ask_ == Ask::Stroke) {
+    QPolygonF line;
+    for (Point q : taken_) line << eye_.px(q);
+    p.setBrush(Qt::NoBrush);
+    p.drawPolyline(line);
+  } else {
+    for (size_t i = 0; i < taken_.size(); ++i) {
+      const QPointF at = eye_.px(taken_[i]);
+      p.drawEllipse(at, 6, 6);
+      p.setFont(look::text(9, true));
+      p.drawText(at + QPointF(10, -8), QString::number(i + 1));
+    }
+  }
+  p.setFont(look::text(10, true));
+  const QString words = ask_ == Ask::Points && askCount_ > 1
+                            ? tr("%1 (%2 of %3)").arg(prompt_).arg(taken_.size() + 1).arg(askCount_)
+                            : prompt_;
+  QRectF box = p.fontMetrics().boundingRect(words);
+  box.adjust(-12, -6, 12, 6);
+  box.moveCenter(QPointF(width() / 2.0 + 13, 52));
+  p.setPen(Qt::NoPen);
+  p.setBrush(look::colours().accent);
+  p.drawRoundedRect(box, 8, 8);
+  p.setPen(look::isDark() ? look::colours().ground : QColor(Qt::white));
+  p.drawText(box, Qt::AlignCenter, words);
   p.restore();
 }
 
@@ -461,6 +568,20 @@ void ClothView::paintProbe(QPainter& p) {
   if (d < kCovered_mm_per_mm2) return;
   QStringList lines{tr("%1 mm/mm²").arg(d, 0, 'f', 1),
                     tr("%1 holes/mm²").arg(w.map.holes(column, row), 0, 'f', 1)};
+  if (layersOf_ != desk_.layoutPrint()) {
+    layersPattern_ = std::make_unique<Pattern>(desk_.layout());
+    layers_ = std::make_unique<Layers>(*layersPattern_);
+    layersOf_ = desk_.layoutPrint();
+  }
+  const std::vector<size_t> covers = layers_->at(*probe_);
+  lines << counted(covers.size(), tr("layer"), tr("layers"));
+  QStringList who;
+  for (auto it = covers.rbegin(); it != covers.rend(); ++it) {
+    const QString name =
+        QString::fromStdString(layersPattern_->pieces[layers_->blocks()[*it].piece]);
+    if (!name.isEmpty() && !who.contains(name)) who << name;
+  }
+  if (!who.isEmpty()) lines << tr("top down: %1").arg(who.mid(0, 3).join(QStringLiteral(", ")));
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(QPen(look::colours().ink, 1));
   p.setBrush(Qt::NoBrush);
@@ -479,247 +600,6 @@ void ClothView::paintEmpty(QPainter& p) {
 void ClothView::tellStatus() {
   const Piece* piece = desk_.selectedPiece();
   emit statusChanged(piece ? QString::fromStdString(piece->name) : QString(), {});
-}
-
-int ClothView::pieceAt(QPointF at) const {
-  const Point mm = eye_.mm(at);
-  const double near = std::max(2.0, 5 / eye_.px_per_mm);
-  for (auto piece = desk_.job().pieces.rbegin(); piece != desk_.job().pieces.rend(); ++piece) {
-    if (!boundsOf(*piece).grown(near).contains(mm)) continue;
-    const Transform to = transformOf(piece->place);
-    bool hit = false;
-    forEachSegment(*piece->stitches, [&](Point a, Point b, size_t) {
-      hit = hit || pointSegmentDistance(mm, to(a), to(b)) < near;
-    });
-    if (hit) return piece->id;
-  }
-  return 0;
-}
-
-int ClothView::handleAt(QPointF at) const {
-  const Piece* piece = desk_.selectedPiece();
-  if (!piece || !composing()) return kNoHandle;
-  const auto h = handles(*piece, piece->place);
-  for (int i = 8; i >= 0; --i)
-    if (QLineF(h[static_cast<size_t>(i)], at).length() <= kHandle_px) return i;
-  return kNoHandle;
-}
-
-void ClothView::mousePressEvent(QMouseEvent* event) {
-  setFocus();
-  pressed_ = pointer_ = event->position();
-  panFrom_ = eye_.centre_px;
-  if (event->button() == Qt::MiddleButton || event->button() == Qt::RightButton) {
-    grip_ = Grip::Pan;
-    return;
-  }
-  if (boxAsked_) return beginGrip(pressed_);
-  if (station_ == Station::Density && desk_.weighing()) {
-    const Point mm = eye_.mm(pressed_);
-    const auto& findings = desk_.weighing()->report.findings;
-    for (size_t i = 0; i < findings.size(); ++i)
-      if (findings[i].bounds.grown(3).contains(mm)) return emit findingPicked(static_cast<int>(i));
-  }
-  if (station_ == Station::Hoopings || station_ == Station::Align || station_ == Station::Sew)
-    if (const HoopingPlan* plan = desk_.job().made.plan.get())
-      for (const Hooping& h : plan->hoopings)
-        if (h.index != desk_.hooping() && h.field.contains(eye_.mm(pressed_)) &&
-            !desk_.currentHooping()->field.contains(eye_.mm(pressed_))) {
-          desk_.setHooping(h.index);
-          return;
-        }
-  beginGrip(pressed_);
-}
-
-void ClothView::askForBox() {
-  boxAsked_ = true;
-  setCursor(Qt::CrossCursor);
-  setFocus();
-}
-
-void ClothView::beginGrip(QPointF at) {
-  if (boxAsked_) {
-    grip_ = Grip::Box;
-    box_ = Box{};
-    return;
-  }
-  grip_ = Grip::Pan;
-  if (!composing()) return;
-  handle_ = handleAt(at);
-  if (handle_ == kNoHandle) {
-    const int id = pieceAt(at);
-    desk_.select(id);
-    if (id == 0) return;
-  }
-  const Piece* piece = desk_.selectedPiece();
-  if (!piece) return;
-  dragStart_ = drag_ = piece->place;
-  grip_ = handle_ == kTurnHandle ? Grip::Turn : handle_ == kNoHandle ? Grip::Move : Grip::Size;
-  update();
-}
-
-/// Draws edges and centre onto the centre lines and the place's edges when they come near.
-Point ClothView::snapped(Point by, const Box& box) const {
-  const double reach = kSnap_px / eye_.px_per_mm;
-  const Box b = box.moved(by), room = placeOf(desk_.job());
-  auto best = [&](std::initializer_list<std::pair<double, double>> pairs) {
-    double least = reach, shift = 0;
-    for (const auto& [have, want] : pairs)
-      if (std::abs(want - have) < least) least = std::abs(want - have), shift = want - have;
-    return shift;
-  };
-  return by + Point{best({{b.centre().x, 0}, {b.left, room.left}, {b.right, room.right}}),
-                    best({{b.centre().y, 0}, {b.top, room.top}, {b.bottom, room.bottom}})};
-}
-
-void ClothView::mouseMoveEvent(QMouseEvent* event) {
-  pointer_ = event->position();
-  free_ = event->modifiers() & Qt::ShiftModifier;
-  probe_ = eye_.mm(pointer_);
-  const Piece* piece = desk_.selectedPiece();
-  switch (grip_) {
-    case Grip::None:
-      setCursor(handleAt(pointer_) != kNoHandle ? Qt::SizeAllCursor : Qt::ArrowCursor);
-      if (station_ == Station::Density) update();
-      return;
-    case Grip::Box:
-      box_ = boundsOf(std::vector{eye_.mm(pressed_), eye_.mm(pointer_)});
-      break;
-    case Grip::Pan:
-      eye_.centre_px = panFrom_ + (pointer_ - pressed_);
-      fitted_ = false;
-      break;
-    case Grip::Move: {
-      if (!piece) return;
-      Point by = eye_.mm(pointer_) - eye_.mm(pressed_);
-      if (!(event->modifiers() & Qt::AltModifier)) by = snapped(by, boundsOf(*piece));
-      drag_.at = dragStart_.at + by;
-      break;
-    }
-    case Grip::Turn: {
-      const Point a = eye_.mm(pressed_) - dragStart_.at, b = eye_.mm(pointer_) - dragStart_.at;
-      double turn = dragStart_.turn_deg + degrees(std::atan2(cross(a, b), dot(a, b)));
-      if (free_) turn = std::round(turn / 15) * 15;
-      drag_.turn_deg = wrapDegrees(turn);
-      break;
-    }
-    case Grip::Size: {
-      // about the piece's middle, in its own axes; corners keep the proportions unless Shift is
-      // held
-      const Transform own = Transform::turning(-dragStart_.turn_deg);
-      const Point a = own(eye_.mm(pressed_) - dragStart_.at),
-                  b = own(eye_.mm(pointer_) - dragStart_.at);
-      auto factor = [](double to, double from) {
-        return std::clamp(std::abs(from) > 1e-6 ? to / from : 1, 0.02, 50.0);
-      };
-      double fx = factor(b.x, a.x), fy = factor(b.y, a.y);
-      const bool corner = handle_ % 2 == 0;
-      if (handle_ == 1 || handle_ == 5) fx = 1;
-      if (handle_ == 3 || handle_ == 7) fy = 1;
-      if (corner && !free_) fx = fy = factor(dot(b, a), dot(a, a));
-      drag_.scale_x = dragStart_.scale_x * fx;
-      drag_.scale_y = dragStart_.scale_y * fy;
-      break;
-    }
-  }
-  update();
-}
-
-void ClothView::mouseReleaseEvent(QMouseEvent*) {
-  if (grip_ == Grip::Box) {
-    const Box box = boundsOf(std::vector{eye_.mm(pressed_), eye_.mm(pointer_)});
-    boxAsked_ = false;
-    box_.reset();
-    grip_ = Grip::None;
-    unsetCursor();
-    update();
-    return emit boxDrawn(box.left, box.top, box.right, box.bottom);
-  }
-  if (grip_ != Grip::None && grip_ != Grip::Pan) commitGrip();
-  grip_ = Grip::None;
-  handle_ = kNoHandle;
-  update();
-}
-
-void ClothView::commitGrip() {
-  const Placement place = drag_;
-  const Grip grip = grip_;
-  grip_ = Grip::None;
-  Job next = desk_.job();
-  for (Piece& p : next.pieces)
-    if (p.id == desk_.selected()) {
-      p.place = place;
-      try {
-        p = settled(p, desk_.fabric(), desk_.bench());
-      } catch (const std::exception&) {
-        // what cannot be made again at this size stays stretched, and is weighed as it is
-      }
-      desk_.change((grip == Grip::Move   ? tr("move %1")
-                    : grip == Grip::Turn ? tr("turn %1")
-                                         : tr("size %1"))
-                       .arg(QString::fromStdString(p.name)),
-                   std::move(next));
-      return;
-    }
-}
-
-void ClothView::wheelEvent(QWheelEvent* event) {
-  zoomBy(std::pow(1.0015, event->angleDelta().y()), event->position());
-}
-
-void ClothView::leaveEvent(QEvent*) {
-  probe_.reset();
-  update();
-}
-
-void ClothView::keyPressEvent(QKeyEvent* event) {
-  const double step = event->modifiers() & Qt::ShiftModifier ? 10
-                      : event->modifiers() & Qt::AltModifier ? 0.1
-                                                             : 1;
-  Point by;
-  switch (event->key()) {
-    case Qt::Key_Escape:
-      boxAsked_ = false;
-      box_.reset();
-      grip_ = Grip::None;
-      unsetCursor();
-      return update();
-    case Qt::Key_Plus:
-    case Qt::Key_Equal:
-      return zoomBy(1.25, rect().center());
-    case Qt::Key_Minus:
-      return zoomBy(0.8, rect().center());
-    case Qt::Key_0:
-      return fitAll();
-    case Qt::Key_Left:
-      by = {-step, 0};
-      break;
-    case Qt::Key_Right:
-      by = {step, 0};
-      break;
-    case Qt::Key_Up:
-      by = {0, -step};
-      break;
-    case Qt::Key_Down:
-      by = {0, step};
-      break;
-    case Qt::Key_Tab:
-    case Qt::Key_Backtab:
-      return QWidget::keyPressEvent(event);
-    default:
-      return QWidget::keyPressEvent(event);
-  }
-  if (composing() && desk_.selectedPiece()) {
-    Job next = desk_.job();
-    for (Piece& p : next.pieces)
-      if (p.id == desk_.selected()) p.place.at = p.place.at + by;
-    desk_.change(tr("move %1").arg(QString::fromStdString(desk_.selectedPiece()->name)),
-                 std::move(next));
-  } else {
-    eye_.centre_px -= QPointF(by.x, by.y) * 40;
-    fitted_ = false;
-    update();
-  }
 }
 
 }  // namespace rt

@@ -8,7 +8,11 @@
 #include <QtConcurrent/QtConcurrentRun>
 
 #include "error.h"
+#include "faces.h"
+#include "file_io.h"
 #include "job_file.h"
+#include "length.h"
+#include "thread_list.h"
 
 namespace rt {
 
@@ -59,7 +63,13 @@ Desk::Desk(Bench bench, DeskFolders folders, QObject* parent)
     : QObject(parent),
       bench_(std::move(bench)),
       ledger_(madeFolder(folders.state) / "ledger.sqlite"),
-      recovery_(folders.state / "recovery") {
+      recovery_(folders.state / "recovery"),
+      starting_(bench_.shop.fabrics),
+      startingTime_(bench_.shop.time),
+      limitsPath_(folders.state / "shop-limits.json"),
+      shelfPath_(folders.state / "threads.csv") {
+  readShop();
+  faces_ = listFaces(bench_.data);
   job_.id = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
   job_.title = "New job";
   autosaveTimer_.setSingleShot(true);
@@ -78,6 +88,10 @@ Desk::Desk(Bench bench, DeskFolders folders, QObject* parent)
   connect(&cureWatch_, &QFutureWatcherBase::finished, this, [this] {
     if (curePrint_ == weighKey()) cures_ = cureWatch_.result();
     emit cured();
+  });
+  connect(&compareWatch_, &QFutureWatcherBase::finished, this, [this] {
+    if (comparison_) comparison_->weighed = compareWatch_.result();
+    emit compared();
   });
   connect(&planWatch_, &QFutureWatcherBase::finished, this, [this] {
     const PlanOutcome outcome = planWatch_.result();
@@ -107,11 +121,92 @@ Desk::~Desk() {
   sequenceWatch_.waitForFinished();
   weighWatch_.waitForFinished();
   cureWatch_.waitForFinished();
+  compareWatch_.waitForFinished();
   planWatch_.waitForFinished();
 }
 
-const Fabric& Desk::fabric() const {
+/// The shop's own limits, and what its runs say of the time model.
+void Desk::readShop() {
+  try {
+    limits_ = readShopLimits(limitsPath_);
+  } catch (const Error& problem) {
+    // the starting values are safe to work with; the file stays for its owner to mend
+    QTimer::singleShot(0, this, [this, words = QString::fromUtf8(problem.what())] {
+      emit failed(tr("The shop's own limits could not be read: %1").arg(words));
+    });
+  }
+  try {
+    if (std::filesystem::exists(shelfPath_)) bench_.shop.threads = readThreads(shelfPath_);
+  } catch (const Error&) {
+    // a list that was damaged since: the sample that ships serves, and it can be read in again
+  }
+  bench_.shop.fabrics = withShopLimits(starting_, limits_);
+  std::vector<SewnRun> runs;
+  for (const RunEntry& r : ledger_.runs()) runs.push_back({r.predicted_s, r.taken_s});
+  timeFactor_ = rt::timeFactor(runs);
+  bench_.shop.time = slowed(startingTime_, timeFactor_);
+}
+
+const Fabric& Desk::shopFabric() const {
   return fabricById(bench_.shop.fabrics, job_.brief.fabric);
+}
+
+const Fabric& Desk::startingFabric() const {
+  return fabricById(starting_, job_.brief.fabric);
+}
+
+std::optional<ShopLimits> Desk::shopLimits() const {
+  const auto own = limits_.find(job_.brief.fabric);
+  return own == limits_.end() ? std::nullopt : std::optional(own->second);
+}
+
+void Desk::setShopLimits(const std::optional<ShopLimits>& limits) {
+  ShopLimitTable next = limits_;
+  if (limits)
+    next[job_.brief.fabric] = *limits;
+  else
+    next.erase(job_.brief.fabric);
+  writeShopLimits(limitsPath_, next);
+  limits_ = std::move(next);
+  bench_.shop.fabrics = withShopLimits(starting_, limits_);
+  LedgerEntry e;
+  e.event = "limits";
+  const Limit& l = shopFabric().density_mm_per_mm2;
+  e.note = shopFabric().name + ": check " + formatNumber(l.check, 2) + ", stop " +
+           formatNumber(l.stop, 2) + (limits ? "; " + limits->note : "; starting values");
+  note(std::move(e));
+  refresh();
+}
+
+void Desk::setShelf(std::vector<ShelfThread> threads) {
+  writeFile(shelfPath_, threadsCsv(threads));
+  bench_.shop.threads = std::move(threads);
+  emit changed();
+}
+
+void Desk::addRun(int hooping, double predicted_s, double taken_s) {
+  // predictions are compared with the model as it was shipped, so that learning does not chase
+  // itself
+  ledger_.addRun({job_.id, hooping, predicted_s / timeFactor_, taken_s});
+  readShop();
+  refresh();
+}
+
+void Desk::addOutcome(double peak, Outcome outcome, const std::string& why) {
+  ledger_.addOutcome({job_.id, job_.brief.fabric, peak, factors_.density, outcome, why});
+  LedgerEntry e;
+  e.event = "outcome";
+  e.status = std::string(name(outcome));
+  e.note = shopFabric().name + ", " + formatNumber(peak, 1) + " mm/mm²" +
+           (why.empty() ? std::string() : "; " + why);
+  note(std::move(e));
+}
+
+LearnedLimit Desk::learned() const {
+  std::vector<SewnOutcome> outcomes;
+  for (const OutcomeEntry& e : ledger_.outcomes(job_.brief.fabric))
+    outcomes.push_back({e.peak_mm_per_mm2 / std::max(0.1, e.factor), e.outcome});
+  return learnedLimit(outcomes, shopFabric().density_mm_per_mm2);
 }
 
 void Desk::change(const QString& name, Job next) {
@@ -131,7 +226,8 @@ void Desk::put(Job next) {
 }
 
 size_t Desk::sequenceKey() const {
-  size_t key = printOf(laidOut(job_.pieces)) * 4 + job_.sequence.fewest_colours;
+  size_t key = printOf(laidOut(job_.pieces)) * 8 + job_.sequence.fewest_colours +
+               2 * job_.sequence.shortest_travel + 4 * job_.sequence.keep_under_letters;
   key = key * 31 + std::hash<double>()(job_.sequence.hidden_margin_mm);
   for (const OperatorStop& s : job_.sequence.stops) key = key * 31 + static_cast<size_t>(s.piece);
   return key;
@@ -147,6 +243,7 @@ void Desk::sequenceLater() {
   }
   Job plain = job_;
   plain.sequence.hidden_margin_mm = 0;
+  plain.sequence.shortest_travel = plain.sequence.keep_under_letters = false;
   layout_ = sewnLayout(plain);
   sequencing_ = true;
   if (sequenceWatch_.isRunning()) return;  // its end starts the next one
@@ -156,8 +253,11 @@ void Desk::sequenceLater() {
 }
 
 void Desk::refresh() {
+  fabric_ = clothOf(job_.brief, bench_);
+  factors_ = limitFactorsOf(job_.brief, bench_);
   sequencing_ = false;
-  if (job_.sequence.hidden_margin_mm > 0)
+  if (job_.sequence.hidden_margin_mm > 0 || job_.sequence.shortest_travel ||
+      job_.sequence.keep_under_letters)
     sequenceLater();
   else
     layout_ = sewnLayout(job_);
@@ -170,8 +270,13 @@ void Desk::refresh() {
     hooping_ = 0;
   else
     hooping_ = std::clamp(hooping_, 1, static_cast<int>(job_.made.plan->hoopings.size()));
-  if (!selectedPiece()) selected_ = 0;
+  std::erase_if(chosen_, [&](int id) {
+    return std::none_of(job_.pieces.begin(), job_.pieces.end(),
+                        [id](const Piece& p) { return p.id == id; });
+  });
+  if (!selectedPiece()) selected_ = chosen_.empty() ? 0 : chosen_.back();
   if (!weighingCurrent()) {
+    endComparison();
     cures_.clear();
     cureFinding_ = -1;
     weighLater();
@@ -181,6 +286,9 @@ void Desk::refresh() {
 
 size_t Desk::weighKey() const {
   size_t key = print_ ^ std::hash<std::string>()(job_.brief.fabric);
+  for (double v : {fabric_.density_mm_per_mm2.check, fabric_.density_mm_per_mm2.stop,
+                   fabric_.holes_per_mm2.check, fabric_.holes_per_mm2.stop})
+    key = key * 31 + std::hash<double>()(v);
   for (const Zone& z : job_.zones) {
     key = key * 31 + static_cast<size_t>(z.layers) * 2 + (z.kind == ZoneKind::KeepOut);
     for (Point p : z.polygon_mm)
@@ -211,6 +319,20 @@ void Desk::seekCures(int finding) {
                          bench = bench_] { return curesFor(job, f, bench); }));
 }
 
+void Desk::compareWith(Job other, const QString& name) {
+  comparison_ = Comparison{std::move(other), name, nullptr};
+  compareWatch_.setFuture(QtConcurrent::run([job = comparison_->job, fabric = fabric_] {
+    return std::make_shared<const Weighing>(weigh(sewnLayout(job), fabric, job.zones));
+  }));
+  emit compared();
+}
+
+void Desk::endComparison() {
+  if (!comparison_) return;
+  comparison_.reset();
+  emit compared();
+}
+
 void Desk::makePlan() {
   if (planWatch_.isRunning() || sequencing_) return;
   PlanOptions options;
@@ -235,7 +357,7 @@ void Desk::makePlan() {
 
 void Desk::settle() {
   while (sequenceWatch_.isRunning() || weighWatch_.isRunning() || cureWatch_.isRunning() ||
-         planWatch_.isRunning() || !weighingCurrent())
+         planWatch_.isRunning() || compareWatch_.isRunning() || !weighingCurrent())
     QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 20);
   QCoreApplication::processEvents();
 }
@@ -248,6 +370,7 @@ void Desk::take(Job job, const std::filesystem::path& path) {
   autosaveDue_ = false;
   hooping_ = job_.made.plan ? 1 : 0;
   selected_ = 0;
+  chosen_.clear();
   weighing_.reset();
   refresh();
   emit selectionChanged();
@@ -295,10 +418,65 @@ bool Desk::recover() {
   return true;
 }
 
+std::vector<int> Desk::groupOf(int piece_id) const {
+  int group = 0;
+  for (const Piece& p : job_.pieces)
+    if (p.id == piece_id) group = p.group;
+  std::vector<int> out;
+  for (const Piece& p : job_.pieces)
+    if (p.id == piece_id || (group > 0 && p.group == group)) out.push_back(p.id);
+  return out;
+}
+
 void Desk::select(int piece_id) {
-  if (piece_id == selected_) return;
+  std::vector<int> next = groupOf(piece_id);
+  if (piece_id == selected_ && next == chosen_) return;
+  selected_ = piece_id;
+  chosen_ = std::move(next);
+  emit selectionChanged();
+}
+
+void Desk::selectAlso(int piece_id) {
+  const std::vector<int> more = groupOf(piece_id);
+  if (more.empty()) return;
+  const bool out = isChosen(piece_id);
+  for (int id : more) {
+    std::erase(chosen_, id);
+    if (!out) chosen_.push_back(id);
+  }
+  std::vector<int> inOrder;
+  for (const Piece& p : job_.pieces)
+    if (isChosen(p.id)) inOrder.push_back(p.id);
+  chosen_ = std::move(inOrder);
+  selected_ = !out ? piece_id : chosen_.empty() ? 0 : chosen_.back();
+  emit selectionChanged();
+}
+
+std::shared_ptr<const Lettering> Desk::lettering(const Piece& piece) const {
+  constexpr size_t kKept = 4;
+  const auto* source = std::get_if<TextSource>(&piece.source);
+  if (!source) return nullptr;
+  for (const Lettered& l : lettered_)
+    if (l.stitches == piece.stitches) return l.letters;
+  std::shared_ptr<const Lettering> letters;
+  try {
+    letters = std::make_shared<const Lettering>(letteringOf(*source, fabric_, bench_));
+  } catch (const std::exception&) {
+    // letters that cannot be set again keep their stitches and have no marks
+  }
+  if (lettered_.size() >= kKept) lettered_.erase(lettered_.begin());
+  lettered_.push_back({piece.stitches, letters});
+  return letters;
+}
+
+void Desk::lead(int piece_id) {
+  if (!isChosen(piece_id) || piece_id == selected_) return;
   selected_ = piece_id;
   emit selectionChanged();
+}
+
+bool Desk::isChosen(int piece_id) const {
+  return std::find(chosen_.begin(), chosen_.end(), piece_id) != chosen_.end();
 }
 
 const Piece* Desk::selectedPiece() const {

@@ -31,9 +31,30 @@ class Desk : public QObject {
 
   const Bench& bench() const { return bench_; }
   const Job& job() const { return job_; }
+  /// The faces that ship, without their letters.
+  const std::vector<Face>& faces() const { return faces_; }
+  /// The letters of a text piece in its own frame; null where they cannot be set. The last few are
+  /// kept.
+  std::shared_ptr<const Lettering> lettering(const Piece& piece) const;
   QUndoStack& undo() { return undo_; }
   const std::filesystem::path& path() const { return path_; }
-  const Fabric& fabric() const;
+  /// The job's fabric, its limits with needle, thread, backing and topper taken in.
+  const Fabric& fabric() const { return fabric_; }
+  /// The shop's limits on this fabric before those, and what they were to begin with.
+  const Fabric& shopFabric() const;
+  const Fabric& startingFabric() const;
+  const LimitFactors& limitFactors() const { return factors_; }
+  /// The shop's own limits for the job's fabric; unset: the starting values.
+  std::optional<ShopLimits> shopLimits() const;
+  void setShopLimits(const std::optional<ShopLimits>& limits);
+  /// The shop's threads: a list of its own, or the sample that ships.
+  void setShelf(std::vector<ShelfThread> threads);
+  /// What sewn runs made of the time model; 1 without enough of them.
+  double timeFactor() const { return timeFactor_; }
+  void addRun(int hooping, double predicted_s, double taken_s);
+  void addOutcome(double peak_mm_per_mm2, Outcome outcome, const std::string& why);
+  /// What the recorded outcomes propose for this fabric.
+  LearnedLimit learned() const;
   Ledger& ledger() { return ledger_; }
 
   /// One undoable step to a new value of the job; no step if nothing changes.
@@ -67,11 +88,28 @@ class Desk : public QObject {
   bool planning() const { return planWatch_.isRunning(); }
   void makePlan();
   void seekCures(int finding);
+  /// Another state of the job to be held against this one on the cloth; weighed in the background.
+  struct Comparison {
+    Job job;
+    QString name;                             ///< Of the other state.
+    std::shared_ptr<const Weighing> weighed;  ///< Null until it is done.
+  };
+  void compareWith(Job other, const QString& name);
+  void endComparison();
+  const std::optional<Comparison>& comparison() const { return comparison_; }
   /// Waits for all that is being computed.
   void settle();
 
   int selected() const { return selected_; }
+  /// Chooses a piece and its group, and no other.
   void select(int piece_id);
+  /// Adds a piece and its group to what is chosen, or takes them out.
+  void selectAlso(int piece_id);
+  /// All that are chosen, in sewing order; `selected()` is one of them.
+  const std::vector<int>& chosen() const { return chosen_; }
+  bool isChosen(int piece_id) const;
+  /// Makes one of those that are chosen the leading one.
+  void lead(int piece_id);
   const Piece* selectedPiece() const;
   int hooping() const { return hooping_; }  ///< 1-based; 0 without a plan.
   void setHooping(int index);
@@ -91,6 +129,7 @@ class Desk : public QObject {
   void cured();
   void planned();
   void selectionChanged();
+  void compared();
   void hoopingChanged();
   void ledgerChanged();
   void said(const QString& text);
@@ -106,6 +145,12 @@ class Desk : public QObject {
   size_t weighKey() const;
 
   Bench bench_;
+  std::vector<Face> faces_;
+  struct Lettered {
+    std::shared_ptr<const Pattern> stitches;
+    std::shared_ptr<const Lettering> letters;
+  };
+  mutable std::vector<Lettered> lettered_;
   Job job_;
   std::filesystem::path path_;
   QUndoStack undo_;
@@ -131,13 +176,25 @@ class Desk : public QObject {
   int cureFinding_ = -1;
   size_t curePrint_ = 0;
   QFutureWatcher<std::vector<Cure>> cureWatch_;
+  std::optional<Comparison> comparison_;
+  QFutureWatcher<std::shared_ptr<const Weighing>> compareWatch_;
   struct PlanOutcome {
     std::shared_ptr<const HoopingPlan> plan;
     QString problem;
     size_t print = 0;
   };
   QFutureWatcher<PlanOutcome> planWatch_;
+  void readShop();
+  std::vector<int> groupOf(int piece_id) const;
   int selected_ = 0, hooping_ = 0;
+  std::vector<int> chosen_;
+  Fabric fabric_;
+  LimitFactors factors_;
+  std::vector<Fabric> starting_;
+  TimeModel startingTime_;
+  double timeFactor_ = 1;
+  std::filesystem::path limitsPath_, shelfPath_;
+  ShopLimitTable limits_;
 };
 
 }  // namespace rt

@@ -17,6 +17,7 @@
 #include "ledger_station.h"
 #include "paper_station.h"
 #include "sew_station.h"
+#include "swatch.h"
 
 namespace rt {
 namespace {
@@ -138,16 +139,17 @@ void MainWindow::buildStations() {
     cloth_->askForBox();
     tell(tr("Draw the zone on the cloth with one drag; Escape gives up."), false);
   });
+  connect(brief_, &BriefStation::swatchAsked, this, &MainWindow::makeSwatch);
   connect(cloth_, &ClothView::boxDrawn, this,
           [this](double left, double top, double right, double bottom) {
             brief_->zones().drawn({left, top, right, bottom});
           });
-  verdict_->add(compose_ = new ComposeStation(desk_, *asker_));
+  verdict_->add(compose_ = new ComposeStation(desk_, *asker_, *cloth_));
   verdict_->add(density_ = new DensityStation(desk_));
   verdict_->add(hoopings_ = new HoopingsStation(desk_, *asker_));
   verdict_->add(paper_ = new PaperStation(desk_, *asker_));
   verdict_->add(align_ = new AlignStation(desk_));
-  verdict_->add(sew_ = new SewStation(desk_));
+  verdict_->add(sew_ = new SewStation(desk_, *asker_));
   verdict_->add(ledger_ = new LedgerStation(desk_, *asker_));
 }
 
@@ -202,6 +204,26 @@ void MainWindow::buildActions() {
          [this] { compose_->reorder(-1); });
   action(tr("Sew the chosen piece later"), QKeySequence(tr("Ctrl+Down")),
          [this] { compose_->reorder(1); });
+  action(tr("Sew it earlier, whatever it covers"), QKeySequence(tr("Ctrl+Shift+Up")),
+         [this] { compose_->reorder(-1, true); });
+  action(tr("Sew it later, whatever covers it"), QKeySequence(tr("Ctrl+Shift+Down")),
+         [this] { compose_->reorder(1, true); });
+  action(tr("Group the chosen pieces"), QKeySequence(tr("Ctrl+G")),
+         [this] { compose_->groups().group(); });
+  action(tr("Ungroup the chosen pieces"), QKeySequence(tr("Ctrl+Shift+G")),
+         [this] { compose_->groups().ungroup(); });
+  action(tr("Choose every piece"), QKeySequence(tr("Ctrl+A")), [this] {
+    go(Station::Compose);
+    for (const Piece& p : desk_.job().pieces)
+      if (!desk_.isChosen(p.id)) desk_.selectAlso(p.id);
+  });
+  action(tr("Draw a detail on the cloth"), QKeySequence(tr("Ctrl+D")), [this] {
+    go(Station::Compose);
+    cloth_->askForStroke(tr("Draw the detail with one drag"),
+                         [this](const std::vector<Point>& line) { compose_->draw().add(line); });
+  });
+  action(tr("Accept the proof"), QKeySequence(tr("Ctrl+Shift+P")),
+         [this] { compose_->proof().accept(); });
   action(tr("Plan the hoopings"), QKeySequence(tr("Ctrl+P")), [this] {
     go(Station::Hoopings);
     desk_.makePlan();
@@ -229,6 +251,7 @@ void MainWindow::buildActions() {
   });
   action(tr("Keep the alignment in the ledger"), QKeySequence(tr("Ctrl+R")),
          [this] { align_->record(); });
+  action(tr("Make a test swatch of this fabric"), {}, [this] { makeSwatch(); });
   action(tr("Show all of the cloth"), QKeySequence(tr("Ctrl+0")), [this] { cloth_->fitAll(); });
   action(tr("Millimetres or inches"), QKeySequence(tr("Ctrl+U")), [this] {
     Job next = desk_.job();
@@ -249,6 +272,21 @@ void MainWindow::buildActions() {
   connect(unit_, &QPushButton::clicked, this, [this] {
     for (QAction* a : actions_)
       if (a->text() == tr("Millimetres or inches")) a->trigger();
+  });
+}
+
+void MainWindow::makeSwatch() {
+  if (!mayLeave()) return;
+  guarded(desk_, [this] {
+    const bool inches = desk_.job().brief.inches;
+    Job job = swatchJob(desk_.shopFabric(), desk_.bench());
+    job.id = QString("swatch-%1").arg(QDateTime::currentMSecsSinceEpoch()).toStdString();
+    job.brief.inches = inches;
+    job.plan_settings = desk_.job().plan_settings;
+    desk_.take(std::move(job), {});
+    cloth_->fitAll();
+    go(Station::Compose);
+    tell(tr("Sew the swatch, then say at the Ledger (8) which step failed first."), false);
   });
 }
 

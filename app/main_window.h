@@ -56,6 +56,7 @@ class MainWindow : public QMainWindow {
   void tell(const QString& text, bool problem);
   void refreshTop();
   bool mayLeave();
+  void makeSwatch();
 
   Desk& desk_;
   std::unique_ptr<FileAsker> asker_;

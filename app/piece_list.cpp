@@ -1,5 +1,7 @@
 #include "piece_list.h"
 
+#include <QDropEvent>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QStyledItemDelegate>
 
@@ -11,7 +13,7 @@ namespace rt {
 namespace {
 
 constexpr int kRow = 54;
-enum Role { kPicture = Qt::UserRole + 1, kDetail, kWorst, kId };
+enum Role { kPicture = Qt::UserRole + 1, kDetail, kWorst, kId, kChosen };
 
 class PieceDelegate : public QStyledItemDelegate {
  public:
@@ -24,7 +26,7 @@ class PieceDelegate : public QStyledItemDelegate {
     p->save();
     p->setRenderHint(QPainter::Antialiasing);
     const QRectF box = QRectF(option.rect).adjusted(1, 2, -1, -2);
-    const bool chosen = option.state & QStyle::State_Selected;
+    const bool chosen = option.state & QStyle::State_Selected || index.data(kChosen).toBool();
     p->setPen(chosen ? QPen(look::colours().accent, 1.5) : Qt::NoPen);
     p->setBrush(chosen ? look::colours().cloth : look::colours().panel);
     p->drawRoundedRect(box, 8, 8);
@@ -57,10 +59,36 @@ PieceList::PieceList(Desk& desk) : desk_(desk) {
   setItemDelegate(new PieceDelegate(this));
   setFrameShape(QFrame::NoFrame);
   setStyleSheet(QStringLiteral("background:transparent"));
+  setDragDropMode(QAbstractItemView::InternalMove);
+  setDefaultDropAction(Qt::MoveAction);
+  setToolTip(
+      tr("Drag a piece to sew it earlier or later; with Shift even where it then covers "
+         "what lay on it. Shift and a click chooses more"));
   setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
   connect(this, &QListWidget::currentRowChanged, this, [this](int row) {
     if (row >= 0) desk_.select(item(row)->data(kId).toInt());
   });
+}
+
+/// The list itself is made anew from the job: only where the row went is told.
+void PieceList::dropEvent(QDropEvent* event) {
+  const QListWidgetItem* moved = currentItem();
+  if (!moved || event->source() != this) return event->ignore();
+  const QPoint at = event->position().toPoint();
+  const QListWidgetItem* under = itemAt(at);
+  int to = under ? row(under) : count() - 1;
+  if (under && dropIndicatorPosition() == QAbstractItemView::BelowItem && to < row(moved)) ++to;
+  if (under && dropIndicatorPosition() == QAbstractItemView::AboveItem && to > row(moved)) --to;
+  event->setDropAction(Qt::IgnoreAction);
+  event->accept();
+  emit dragged(moved->data(kId).toInt(), to, event->modifiers() & Qt::ShiftModifier);
+}
+
+void PieceList::mousePressEvent(QMouseEvent* event) {
+  const QListWidgetItem* under = itemAt(event->position().toPoint());
+  if (under && event->button() == Qt::LeftButton && event->modifiers() & Qt::ShiftModifier)
+    return desk_.selectAlso(under->data(kId).toInt());
+  QListWidget::mousePressEvent(event);
 }
 
 QImage PieceList::pictureFor(const Piece& piece) {
@@ -83,6 +111,7 @@ void PieceList::refresh() {
                                .arg(oneUnit(desk_, box.width()), oneUnit(desk_, box.height()),
                                     grouped(stitches)));
     item->setData(kId, piece.id);
+    item->setData(kChosen, desk_.isChosen(piece.id));
     int worst = 0;
     if (desk_.weighing() && desk_.weighingCurrent())
       for (const Finding& f : desk_.weighing()->report.findings)

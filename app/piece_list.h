@@ -13,6 +13,15 @@ class PieceList : public QListWidget {
   explicit PieceList(Desk& desk);
   void refresh();
 
+ signals:
+  /// A row was dragged to another place; with Shift the user means it whatever it covers.
+  void dragged(int piece_id, int to_row, bool on_purpose);
+
+ protected:
+  void dropEvent(QDropEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+
+ public:
  private:
   QImage pictureFor(const Piece& piece);
   Desk& desk_;

@@ -6,6 +6,7 @@
 #include <QPainterPath>
 
 #include "look.h"
+#include "thread_shelf.h"
 #include "verdicts.h"
 
 namespace rt {
@@ -53,6 +54,7 @@ void SewRibbon::rebuild() {
   spans_.clear();
   trims_.clear();
   stops_.clear();
+  bobbins_.clear();
   playTimer_.stop();
   total_s_ = 0;
   moment_s_ = -1;
@@ -83,6 +85,9 @@ void SewRibbon::rebuild() {
       (void)before;
     }
     part.to_s = total_s_;
+    if (const auto row =
+            bobbinRunsOutAt(*pattern, desk_.fabric().thickness_mm, desk_.bench().shop.bobbin_mm))
+      bobbins_.push_back(static_cast<double>(part.time_s[*row]));
     parts_.push_back(std::move(part));
   }
   weigh();
@@ -169,6 +174,15 @@ void SewRibbon::paintEvent(QPaintEvent*) {
   p.setBrush(c.accent);
   for (double t : stops_)  // a person is waited for
     p.drawPolygon(QPolygonF({{xOf(t) - 5, 50}, {xOf(t) + 5, 50}, {xOf(t), 58}}));
+  p.setFont(look::text(8, true));
+  for (double t : bobbins_) {  // a bobbin's rim, empty
+    p.setPen(QPen(c.check, 2));
+    p.setBrush(c.panel);
+    p.drawEllipse(QPointF(xOf(t), 37), 6, 6);
+    p.drawEllipse(QPointF(xOf(t), 37), 1.5, 1.5);
+    p.setPen(c.check);
+    p.drawText(QPointF(xOf(t) + 9, 60), tr("bobbin empty"));
+  }
   const Limit limit = desk_.fabric().density_mm_per_mm2;
   QPainterPath path;
   const double base = height() - 8, tall = height() - 66;
@@ -186,7 +200,7 @@ void SewRibbon::paintEvent(QPaintEvent*) {
   p.drawLine(QPointF(kMargin, base - tall * 0.85), QPointF(width() - kMargin, base - tall * 0.85));
   p.setFont(look::figures(7.5));
   p.drawText(QPointF(width() - kMargin - 60, base - tall * 0.85 - 2),
-             tr("stop %1").arg(limit.stop));
+             tr("stop %1").arg(limit.stop, 0, 'f', 1));
   if (moment_s_ >= 0) {
     p.setPen(QPen(c.ink, 2));
     p.setBrush(c.ink);

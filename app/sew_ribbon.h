@@ -64,7 +64,7 @@ class SewRibbon : public QWidget {
   double playSpeed_ = 120;
   std::vector<Part> parts_;
   std::vector<Span> spans_;
-  std::vector<double> trims_, stops_;
+  std::vector<double> trims_, stops_, bobbins_;
   std::vector<float> profile_;  // heaviest place in each pixel-wide slice of time
   double total_s_ = 0, moment_s_ = -1;
   size_t builtFor_ = 0;

@@ -2,6 +2,7 @@
 
 #include <hb.h>
 
+#include "accents.h"
 #include "error.h"
 #include "file_io.h"
 #include "json_reading.h"
@@ -37,10 +38,12 @@ Face loadFace(const std::filesystem::path& data_folder, const std::string& id) {
   for (Face& face : listFaces(data_folder)) {
     if (face.id == id) {
       const std::filesystem::path file = data_folder / face.file;
-      if (file.extension() == ".jhf")
+      if (file.extension() == ".jhf") {
         face.glyphs = parseHershey(readFile(file), file.string());
-      else
+        addAccented(face.glyphs, face.cap_units);
+      } else {
         face.outlines = openOutlines(file);
+      }
       return face;
     }
     known += (known.empty() ? "" : ", ") + face.id;

@@ -1,5 +1,6 @@
 #include "shop_data.h"
 
+#include <algorithm>
 #include <nlohmann/json.hpp>
 
 #include "error.h"
@@ -65,6 +66,29 @@ TimeModel timeFrom(const Json& o, const std::string& where) {
   return t;
 }
 
+LimitFactors factorsFrom(const Json& o, const std::string& where) {
+  LimitFactors f{numberIn(o, "density", where), numberIn(o, "holes", where)};
+  if (!(f.density > 0) || !(f.holes > 0))
+    throw Error("a factor must be over 0", where, "mend the factors");
+  return f;
+}
+
+MaterialTable materialsFrom(const Json& o, const std::string& file) {
+  MaterialTable t;
+  t.source = textIn(o, "source", file);
+  for (const Json& n : member(o, "needles", file))
+    t.needles.emplace_back(numberIn(n, "size", file), factorsFrom(n, file + " needles"));
+  for (const Json& n : member(o, "threads", file))
+    t.threads.emplace_back(numberIn(n, "weight", file), factorsFrom(n, file + " threads"));
+  for (auto* list : {&t.needles, &t.threads})
+    std::sort(list->begin(), list->end(),
+              [](const auto& a, const auto& b) { return a.first < b.first; });
+  for (const Json& b : member(o, "backings", file))
+    t.backings.emplace_back(textIn(b, "name", file), factorsFrom(b, file + " backings"));
+  t.topper = factorsFrom(member(o, "topper", file), file + " topper");
+  return t;
+}
+
 }  // namespace
 
 ShopData readShopData(const std::filesystem::path& folder) {
@@ -79,9 +103,42 @@ ShopData readShopData(const std::filesystem::path& folder) {
   const Json time = readJson(folder / "time-model.json");
   out.time = timeFrom(time, "time-model.json");
   if (time.contains("bobbin_mm")) out.bobbin_mm = numberIn(time, "bobbin_mm", "time-model.json");
+  if (std::filesystem::exists(folder / "materials.json"))
+    out.materials = materialsFrom(readJson(folder / "materials.json"), "materials.json");
   if (std::filesystem::exists(folder / "threads.csv"))
     out.threads = readThreads(folder / "threads.csv");
   return out;
+}
+
+ShopLimitTable readShopLimits(const std::filesystem::path& path) {
+  ShopLimitTable out;
+  if (!std::filesystem::exists(path)) return out;
+  const Json root = readJson(path);
+  for (const auto& [fabric, o] : member(root, "fabrics", path.string()).items()) {
+    const std::string where = path.string() + " fabric " + fabric;
+    out[fabric] = {limitFrom(o, "density_mm_per_mm2", where), limitFrom(o, "holes_per_mm2", where),
+                   o.value("note", "")};
+  }
+  return out;
+}
+
+void writeShopLimits(const std::filesystem::path& path, const ShopLimitTable& limits) {
+  Json fabrics = Json::object();
+  auto pair = [](const Limit& l) { return Json{{"check", l.check}, {"stop", l.stop}}; };
+  for (const auto& [fabric, l] : limits)
+    fabrics[fabric] = {{"density_mm_per_mm2", pair(l.density_mm_per_mm2)},
+                       {"holes_per_mm2", pair(l.holes_per_mm2)},
+                       {"note", l.note}};
+  writeFile(path, Json{{"fabrics", fabrics}}.dump(1) + "\n");
+}
+
+std::vector<Fabric> withShopLimits(std::vector<Fabric> fabrics, const ShopLimitTable& limits) {
+  for (Fabric& f : fabrics)
+    if (const auto own = limits.find(f.id); own != limits.end()) {
+      f.density_mm_per_mm2 = own->second.density_mm_per_mm2;
+      f.holes_per_mm2 = own->second.holes_per_mm2;
+    }
+  return fabrics;
 }
 
 Hoop hoopFor(const std::vector<Hoop>& hoops, const std::string& text) {

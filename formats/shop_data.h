@@ -2,9 +2,10 @@
 #pragma once
 
 #include <filesystem>
+#include <map>
 #include <vector>
 
-#include "fabric.h"
+#include "materials.h"
 #include "planner.h"
 #include "thread_shelf.h"
 #include "time_model.h"
@@ -17,11 +18,26 @@ struct ShopData {
   TimeModel time;
   std::vector<ShelfThread> threads;  ///< Of threads.csv; empty if there is none.
   double bobbin_mm = 60000;          ///< Thread on a full bobbin.
+  MaterialTable materials;           ///< Of materials.json; empty if there is none.
   std::string limits_source;         ///< What the limits rest on, to be said beside them.
 };
 
 /// Reads fabrics.json, hoops.json, time-model.json and threads.csv. Throws Error with file and key.
 ShopData readShopData(const std::filesystem::path& folder);
+
+/// Limits that a shop has set for itself, by fabric; the rest keep their starting values.
+struct ShopLimits {
+  Limit density_mm_per_mm2, holes_per_mm2;
+  std::string note;  ///< Where they come from: typed, or learned from which outcomes.
+  friend bool operator==(const ShopLimits&, const ShopLimits&) = default;
+};
+using ShopLimitTable = std::map<std::string, ShopLimits>;
+
+/// No file is an empty table. Throws Error with file and fabric where 0 < check ≤ stop fails.
+ShopLimitTable readShopLimits(const std::filesystem::path& path);
+void writeShopLimits(const std::filesystem::path& path, const ShopLimitTable& limits);
+/// The fabrics with the shop's own limits in place of the starting values.
+std::vector<Fabric> withShopLimits(std::vector<Fabric> fabrics, const ShopLimitTable& limits);
 
 /// A hoop by id, or a bare field written `200x140` (mm). Throws Error naming the known ids.
 Hoop hoopFor(const std::vector<Hoop>& hoops, const std::string& text);

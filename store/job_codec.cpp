@@ -94,6 +94,8 @@ std::string briefJson(const Brief& b) {
               {"holding", b.holding == Holding::Floated ? "floated" : "hooped"},
               {"backing", b.backing},
               {"topper", b.topper},
+              {"needle_nm", b.needle_nm},
+              {"thread_weight", b.thread_weight},
               {"place_width_mm", b.place_width_mm},
               {"place_height_mm", b.place_height_mm},
               {"centre_line_deg", b.centre_line_deg},
@@ -110,6 +112,8 @@ Brief briefFrom(const std::string& json) {
   b.holding = j.value("holding", "hooped") == "floated" ? Holding::Floated : Holding::Hooped;
   b.backing = j.value("backing", b.backing);
   b.topper = j.value("topper", false);
+  b.needle_nm = std::clamp(j.value("needle_nm", b.needle_nm), 55, 130);
+  b.thread_weight = std::clamp(j.value("thread_weight", b.thread_weight), 12, 100);
   b.place_width_mm = j.value("place_width_mm", b.place_width_mm);
   b.place_height_mm = j.value("place_height_mm", b.place_height_mm);
   b.centre_line_deg = j.value("centre_line_deg", 0.0);
@@ -156,7 +160,9 @@ std::string sourceJson(const PieceSource& source) {
                 {"line_spacing", t->line_spacing},
                 {"stretch", t->stretch},
                 {"spacing_mm", t->spacing_mm},
-                {"colour", t->colour.rgb}}
+                {"colour", t->colour.rgb},
+                {"monogram", t->monogram},
+                {"frame", static_cast<int>(t->frame)}}
         .dump();
   const auto& stitches = std::get<StitchSource>(source);
   Json j{{"kind", "stitches"}, {"file", stitches.file}};
@@ -199,6 +205,8 @@ PieceSource sourceFrom(const std::string& json) {
     t.stretch = j.value("stretch", 1.0);
     t.spacing_mm = j.value("spacing_mm", t.spacing_mm);
     t.colour.rgb = j.value("colour", t.colour.rgb);
+    t.monogram = j.value("monogram", false);
+    t.frame = static_cast<MonogramFrame>(std::clamp(j.value("frame", 1), 0, 3));
     return t;
   }
   StitchSource stitches{j.value("file", ""), nullptr, j.value("scale_x", 1.0),
@@ -235,11 +243,19 @@ std::string restJson(const Job& job) {
   Json stops = Json::array();
   for (const OperatorStop& stop : job.sequence.stops)
     stops.push_back({{"piece", stop.piece}, {"note", stop.note}});
+  Json groups = Json::object();
+  for (const Piece& p : job.pieces)
+    if (p.group > 0) groups[std::to_string(p.id)] = p.group;
+  Json swatch = Json::array();
+  for (const SwatchStep& s : job.swatch) swatch.push_back({s.row, s.step, s.value});
   return Json{{"zones", zones},
+              {"swatch", swatch},
               {"sequence",
                {{"fewest_colours", job.sequence.fewest_colours},
                 {"hidden_margin_mm", job.sequence.hidden_margin_mm},
                 {"needles", job.sequence.needles},
+                {"shortest_travel", job.sequence.shortest_travel},
+                {"keep_under_letters", job.sequence.keep_under_letters},
                 {"stops", stops}}},
               {"plan_settings",
                {{"hoop", job.plan_settings.hoop},
@@ -249,6 +265,8 @@ std::string restJson(const Job& job) {
               {"alignments", alignments},
               {"progress", progress},
               {"overruled", job.overruled},
+              {"proof_accepted", job.proof_accepted},
+              {"groups", groups},
               {"next_piece_id", job.next_piece_id},
               {"layout_print", job.made.layout_print}}
       .dump();
@@ -274,6 +292,8 @@ void readRest(const std::string& json, Job& job) {
   job.sequence.fewest_colours = q.value("fewest_colours", false);
   job.sequence.hidden_margin_mm = q.value("hidden_margin_mm", 0.0);
   job.sequence.needles = std::clamp(q.value("needles", 1), 1, 99);
+  job.sequence.shortest_travel = q.value("shortest_travel", false);
+  job.sequence.keep_under_letters = q.value("keep_under_letters", false);
   for (const Json& stop : q.value("stops", Json::array()))
     job.sequence.stops.push_back({stop.value("piece", 0), stop.value("note", "")});
   for (const Json& a : j.value("alignments", Json::array())) {
@@ -287,6 +307,12 @@ void readRest(const std::string& json, Job& job) {
     job.progress.push_back(
         {p.value("hooping", 1), p.value("row", size_t{0}), p.value("done", false)});
   job.overruled = j.value("overruled", "");
+  job.proof_accepted = j.value("proof_accepted", "");
+  for (const Json& step : j.value("swatch", Json::array()))
+    job.swatch.push_back(
+        {step.at(0).get<std::string>(), step.at(1).get<int>(), step.at(2).get<double>()});
+  const Json groups = j.value("groups", Json::object());
+  for (Piece& p : job.pieces) p.group = groups.value(std::to_string(p.id), 0);
   job.next_piece_id = j.value("next_piece_id", 1);
   job.made.layout_print = j.value("layout_print", size_t{0});
 }

@@ -106,14 +106,14 @@ Job loadJob(const std::filesystem::path& path) {
     job.id = metaOf(db, "id", path);
     job.title = metaOf(db, "title", path);
     job.brief = briefFrom(metaOf(db, "brief", path));
-    readRest(metaOf(db, "rest", path), job);
     QSqlQuery q =
         db.run(QStringLiteral("SELECT id,name,source,place,stitches FROM piece ORDER BY position"));
     while (q.next())
       job.pieces.push_back({q.value(0).toInt(), q.value(1).toString().toStdString(),
                             sourceFrom(q.value(2).toString().toStdString()),
                             std::make_shared<const Pattern>(patternFrom(q.value(4).toByteArray())),
-                            placementFrom(q.value(3).toString().toStdString())});
+                            placementFrom(q.value(3).toString().toStdString()), 0});
+    readRest(metaOf(db, "rest", path), job);
     QSqlQuery plan = db.run(QStringLiteral("SELECT body FROM plan WHERE id=1"));
     if (plan.next())
       job.made.plan = std::make_shared<const HoopingPlan>(planFrom(plan.value(0).toByteArray()));

@@ -37,6 +37,13 @@ Ledger::Ledger(const std::filesystem::path& path) : db_(std::make_unique<Databas
                      "event TEXT, hooping INTEGER, status TEXT, rotation_deg REAL, dx_mm REAL, "
                      "dy_mm REAL, rms_mm REAL, worst_mm REAL, "
                      "stitch INTEGER, note TEXT)"));
+  db_->run(
+      QStringLiteral("CREATE TABLE IF NOT EXISTS outcome(id INTEGER PRIMARY KEY, time TEXT, "
+                     "job_id TEXT, fabric TEXT, peak REAL, factor REAL, outcome INTEGER, "
+                     "note TEXT)"));
+  db_->run(
+      QStringLiteral("CREATE TABLE IF NOT EXISTS run(id INTEGER PRIMARY KEY, time TEXT, "
+                     "job_id TEXT, hooping INTEGER, predicted_s REAL, taken_s REAL)"));
 }
 
 Ledger::~Ledger() = default;
@@ -82,6 +89,43 @@ std::string Ledger::csv(const std::string& job_id) const {
       out += "," + formatNumber(v, 3);
     out += "," + std::to_string(e->stitch) + "," + quoted(e->note) + "\n";
   }
+  return out;
+}
+
+void Ledger::addOutcome(const OutcomeEntry& e) {
+  db_->run(QStringLiteral("INSERT INTO outcome(time,job_id,fabric,peak,factor,outcome,note) "
+                          "VALUES(?,?,?,?,?,?,?)"),
+           {QDateTime::currentDateTime().toString(Qt::ISODate), text(e.job_id), text(e.fabric),
+            e.peak_mm_per_mm2, e.factor, static_cast<int>(e.outcome), text(e.note)});
+}
+
+std::vector<OutcomeEntry> Ledger::outcomes(const std::string& fabric) const {
+  QSqlQuery q = db_->run(QStringLiteral("SELECT job_id,fabric,peak,factor,outcome,note FROM "
+                                        "outcome WHERE fabric=? ORDER BY id"),
+                         {text(fabric)});
+  std::vector<OutcomeEntry> out;
+  while (q.next())
+    out.push_back({q.value(0).toString().toStdString(), q.value(1).toString().toStdString(),
+                   q.value(2).toDouble(), q.value(3).toDouble(),
+                   static_cast<Outcome>(std::clamp(q.value(4).toInt(), 0, 2)),
+                   q.value(5).toString().toStdString()});
+  return out;
+}
+
+void Ledger::addRun(const RunEntry& e) {
+  db_->run(
+      QStringLiteral("INSERT INTO run(time,job_id,hooping,predicted_s,taken_s) VALUES(?,?,?,?,?)"),
+      {QDateTime::currentDateTime().toString(Qt::ISODate), text(e.job_id), e.hooping, e.predicted_s,
+       e.taken_s});
+}
+
+std::vector<RunEntry> Ledger::runs() const {
+  QSqlQuery q =
+      db_->run(QStringLiteral("SELECT job_id,hooping,predicted_s,taken_s FROM run ORDER BY id"));
+  std::vector<RunEntry> out;
+  while (q.next())
+    out.push_back({q.value(0).toString().toStdString(), q.value(1).toInt(), q.value(2).toDouble(),
+                   q.value(3).toDouble()});
   return out;
 }
 

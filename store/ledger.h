@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "judge.h"
+#include "learning.h"
 
 namespace rt {
 
@@ -26,6 +27,22 @@ struct LedgerEntry {
   std::string note;
 };
 
+/// How a sewing on a fabric went.
+struct OutcomeEntry {
+  std::string job_id, fabric;
+  double peak_mm_per_mm2 = 0;  ///< Heaviest place that was sewn.
+  double factor = 1;           ///< Of needle, thread and backing on the fabric's limits.
+  Outcome outcome = Outcome::Fine;
+  std::string note;
+};
+
+/// A hooping sewn from its first stitch to its last.
+struct RunEntry {
+  std::string job_id;
+  int hooping = 1;
+  double predicted_s = 0, taken_s = 0;  ///< By the time model, and by the machine's clock.
+};
+
 /// Opens (or makes) the ledger; every `add` is on the disk when it returns. Not copyable.
 class Ledger {
  public:
@@ -36,6 +53,14 @@ class Ledger {
   /// Newest first; one job's, or all for an empty id.
   std::vector<LedgerEntry> entries(const std::string& job_id = {}) const;
   std::string csv(const std::string& job_id = {}) const;
+
+  /// How a sewing went, for the shop's limits.
+  void addOutcome(const OutcomeEntry& entry);
+  /// Of one fabric, oldest first.
+  std::vector<OutcomeEntry> outcomes(const std::string& fabric) const;
+  /// A hooping that was sewn through, for the time model.
+  void addRun(const RunEntry& entry);
+  std::vector<RunEntry> runs() const;
 
  private:
   std::unique_ptr<Database> db_;

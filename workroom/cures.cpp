@@ -19,8 +19,7 @@ constexpr double kAround_mm = 3;  // weighed around a place, so that its edges c
 
 /// Weighs the part of the layout inside a window.
 Weighing weighPart(const Job& job, const Bench& bench, const Box& window) {
-  return weigh(cropped(sewnLayout(job), window), fabricById(bench.shop.fabrics, job.brief.fabric),
-               job.zones);
+  return weigh(cropped(sewnLayout(job), window), clothOf(job.brief, bench), job.zones);
 }
 
 /// Heaviest sample near the finding, so that a cure is judged by the place it is for, and the area
@@ -60,10 +59,7 @@ Verdict verdictNear(const Weighing& w, const Box& place) {
 class Doctor {
  public:
   Doctor(const Job& job, const Finding& finding, const Bench& bench)
-      : job_(job),
-        finding_(finding),
-        bench_(bench),
-        fabric_(fabricById(bench.shop.fabrics, job.brief.fabric)) {}
+      : job_(job), finding_(finding), bench_(bench), fabric_(clothOf(job.brief, bench)) {}
 
   std::vector<Cure> run() {
     for (size_t i = 0; i < job_.pieces.size(); ++i)
@@ -237,7 +233,7 @@ class Doctor {
   const Job& job_;
   const Finding& finding_;
   const Bench& bench_;
-  const Fabric& fabric_;
+  const Fabric fabric_;
   double over_mm2_ = 0;  // over the check limit as it is
   std::vector<size_t> involved_;
   std::vector<Cure> cures_;

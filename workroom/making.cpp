@@ -34,7 +34,7 @@ void sewArtwork(Made& made, const ArtworkSource& source, const Fabric& fabric) {
   made.piece.stitches = std::make_shared<const Pattern>(std::move(done.pattern));
 }
 
-void sewText(Made& made, const TextSource& source, const Fabric& fabric, const Bench& bench) {
+LetterOptions optionsOf(const TextSource& source, const Fabric& fabric) {
   LetterOptions o;
   o.height_mm = source.height_mm;
   o.arc_radius_mm = source.arc_radius_mm;
@@ -46,12 +46,16 @@ void sewText(Made& made, const TextSource& source, const Fabric& fabric, const B
   o.spacing_mm = source.spacing_mm;
   o.pull_mm = fabric.pull_compensation_mm;
   o.colour = source.colour;
-  Lettering done = letter(composed(source.text), loadFace(bench.data, source.face), o);
+  return o;
+}
+
+void sewText(Made& made, const TextSource& source, const Fabric& fabric, const Bench& bench) {
+  Lettering done = letteringOf(source, fabric, bench);
   made.warnings = done.warnings;
   if (source.stretch != 1) {
     RespaceOptions wider;
     wider.scale_x = source.stretch;
-    wider.least_column_mm = o.least_column_mm;
+    wider.least_column_mm = std::min(0.8, fabric.least_column_mm);
     done.pattern = resizeRespacing(done.pattern, wider).pattern;
   }
   made.piece.stitches = std::make_shared<const Pattern>(std::move(done.pattern));
@@ -64,6 +68,16 @@ Bench openBench() {
   bench.data = dataFolder();
   bench.shop = readShopData(bench.data);
   return bench;
+}
+
+LimitFactors limitFactorsOf(const Brief& brief, const Bench& bench) {
+  const Materials m{brief.backing, brief.topper, static_cast<double>(brief.needle_nm),
+                    static_cast<double>(brief.thread_weight)};
+  return factorsFor(fabricById(bench.shop.fabrics, brief.fabric), m, bench.shop.materials);
+}
+
+Fabric clothOf(const Brief& brief, const Bench& bench) {
+  return withFactors(fabricById(bench.shop.fabrics, brief.fabric), limitFactorsOf(brief, bench));
 }
 
 Made pieceFromFile(const std::filesystem::path& path, const Fabric& fabric, const Bench& bench) {
@@ -93,6 +107,17 @@ Made pieceFromText(const TextSource& source, const Fabric& fabric, const Bench& 
   made.piece.name = source.text;
   made.piece.source = source;
   return remade(made.piece, fabric, bench);
+}
+
+Lettering letteringOf(const TextSource& source, const Fabric& fabric, const Bench& bench) {
+  const Face face = loadFace(bench.data, source.face);
+  const LetterOptions options = optionsOf(source, fabric);
+  if (!source.monogram) return letter(composed(source.text), face, options);
+  MonogramOptions o;
+  o.letters = options;
+  o.frame = source.frame;
+  o.frame_mm = std::max(o.frame_mm, fabric.least_column_mm);
+  return monogram(composed(source.text), face, o);
 }
 
 Made remade(const Piece& piece, const Fabric& fabric, const Bench& bench) {

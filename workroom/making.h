@@ -16,6 +16,11 @@ struct Bench {
 
 Bench openBench();
 
+/// Factors of a job's needle, thread, backing and topper on its fabric's limits.
+LimitFactors limitFactorsOf(const Brief& brief, const Bench& bench);
+/// The job's fabric with these factors in its limits. Throws Error for an unknown fabric.
+Fabric clothOf(const Brief& brief, const Bench& bench);
+
 struct Made {
   Piece piece;
   std::vector<std::string> warnings;
@@ -25,6 +30,9 @@ struct Made {
 /// keep the place they were drawn at; artwork is centred. Throws Error.
 Made pieceFromFile(const std::filesystem::path& path, const Fabric& fabric, const Bench& bench);
 Made pieceFromText(const TextSource& source, const Fabric& fabric, const Bench& bench);
+/// The letters of a text or monogram where they stand in its piece's own frame (before the text is
+/// stretched). Throws Error like `letter`.
+Lettering letteringOf(const TextSource& source, const Fabric& fabric, const Bench& bench);
 /// Sews the piece again from its source; stitches that were read stay. Name, id and place are kept.
 Made remade(const Piece& piece, const Fabric& fabric, const Bench& bench);
 

@@ -111,6 +111,35 @@ Piece asRead(const Piece& piece) {
   return next;
 }
 
+std::vector<KnownBlock> knownBlocks(const Piece& piece) {
+  std::vector<KnownBlock> out;
+  if (!std::holds_alternative<StitchSource>(piece.source)) return out;
+  const Pattern laid = laidOut(piece);
+  for (const Block& b : blocksOf(laid))
+    out.push_back({recognisedBlock(laid, b), declaredKind(laid, b), b.stitches, b.bounds});
+  return out;
+}
+
+Piece withKind(const Piece& piece, size_t block, Kind kind, const Fabric& fabric) {
+  const auto* source = std::get_if<StitchSource>(&piece.source);
+  if (!source) return piece;
+  Pattern bare = source->bare ? *source->bare : *piece.stitches;
+  const std::vector<Block> blocks = blocksOf(bare);
+  if (block >= blocks.size()) return piece;
+  for (size_t row = blocks[block].first; row < blocks[block].last; ++row) {
+    Stitch& s = bare.stitches[row];
+    if (s.op == Op::Stitch && s.kind != Kind::Tie && s.kind != Kind::Underlay) s.kind = kind;
+  }
+  Piece next = piece;
+  auto shared = std::make_shared<const Pattern>(std::move(bare));
+  if (!source->bare) {
+    next.stitches = std::move(shared);
+    return next;
+  }
+  std::get<StitchSource>(next.source).bare = std::move(shared);
+  return respaced(next, fabric, source->spacing_factor);
+}
+
 SizingChoice sizingChoice(const Piece& piece, const Fabric& fabric, const Bench& bench) {
   SizingChoice c;
   if (!std::holds_alternative<StitchSource>(piece.source)) return c;

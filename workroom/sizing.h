@@ -2,6 +2,7 @@
 #pragma once
 
 #include "making.h"
+#include "recognise.h"
 
 namespace rt {
 
@@ -14,6 +15,18 @@ Piece settled(const Piece& piece, const Fabric& fabric, const Bench& bench);
 /// back to the stitches as read.
 Piece respaced(const Piece& piece, const Fabric& fabric, double spacing_factor = 1);
 Piece asRead(const Piece& piece);
+
+/// What the blocks of a read piece are, as recognised or as set right by hand; in sewing order.
+struct KnownBlock {
+  Recognised is;
+  Kind declared = Kind::Unknown;  ///< Unknown: recognised from bare stitches.
+  size_t stitches = 0;
+  Box bounds;  ///< In the layout.
+};
+std::vector<KnownBlock> knownBlocks(const Piece& piece);
+/// The piece with one block's kind set right: Satin, Fill or Run; Unknown leaves it to be
+/// recognised. No stitch moves, but a piece that was re-spaced is sewn again by the new kind.
+Piece withKind(const Piece& piece, size_t block, Kind kind, const Fabric& fabric);
 
 /// Both ways of sizing a read piece side by side.
 struct SizingChoice {

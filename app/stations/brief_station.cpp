@@ -16,6 +16,8 @@ BriefStation::BriefStation(Desk& desk)
       width_(new LengthEdit(tr("Place width"))),
       height_(new LengthEdit(tr("Place height"))),
       angle_(new QLineEdit),
+      needle_(new QComboBox),
+      thread_(new QComboBox),
       limits_(paragraph({}, true)),
       zones_(new ZoneTools(desk)) {
   title_->setObjectName(QStringLiteral("briefTitle"));
@@ -43,6 +45,30 @@ BriefStation::BriefStation(Desk& desk)
   column_->addWidget(limits_);
   column_->addWidget(pair(labelled(tr("Held"), holding_), labelled(tr("Backing"), backing_)));
   column_->addWidget(topper_);
+  for (int nm : {60, 65, 70, 75, 80, 90, 100, 110}) needle_->addItem(QString::number(nm), nm);
+  for (int weight : {12, 30, 40, 60}) thread_->addItem(tr("%1 weight").arg(weight), weight);
+  needle_->setObjectName(QStringLiteral("briefNeedle"));
+  thread_->setObjectName(QStringLiteral("briefThread"));
+  needle_->setToolTip(
+      tr("Needle size in hundredths of a millimetre. Change needles with the "
+         "machine off"));
+  column_->addWidget(pair(labelled(tr("Needle size"), needle_), labelled(tr("Thread"), thread_)));
+  auto* swatch = button(tr("Make a test swatch"),
+                        tr("A job for a scrap of this fabric: fills, satins, columns, letters and "
+                           "overlaps in steps, each labelled in stitches"));
+  swatch->setObjectName(QStringLiteral("makeSwatch"));
+  column_->addWidget(swatch);
+  connect(swatch, &QPushButton::clicked, this, &BriefStation::swatchAsked);
+  connect(needle_, &QComboBox::activated, this, [this](int i) {
+    set(
+        tr("needle size"), [](Brief& b, const QVariant& v) { b.needle_nm = v.toInt(); },
+        needle_->itemData(i));
+  });
+  connect(thread_, &QComboBox::activated, this, [this](int i) {
+    set(
+        tr("thread weight"), [](Brief& b, const QVariant& v) { b.thread_weight = v.toInt(); },
+        thread_->itemData(i));
+  });
   column_->addWidget(zones_);
   column_->addWidget(
       caution(tr("Take pins out, or set them at least 15 mm from any stitch. Spray adhesive: aired "
@@ -129,16 +155,18 @@ void BriefStation::refresh() {
   holding_->setCurrentIndex(b.holding == Holding::Floated ? 1 : 0);
   backing_->setText(QString::fromStdString(b.backing));
   topper_->setChecked(b.topper);
+  needle_->setCurrentIndex(needle_->findData(b.needle_nm));
+  thread_->setCurrentIndex(thread_->findData(b.thread_weight));
   width_->setValue_mm(b.place_width_mm, b.inches);
   height_->setValue_mm(b.place_height_mm, b.inches);
   angle_->setText(QString::number(b.centre_line_deg));
   const Fabric& f = desk_.fabric();
   limits_->setText(tr("Density: check %1, stop %2 mm/mm². Holes: check %3, stop %4 per mm². Pull "
                       "%5 mm, columns from %6 mm. Shop starting values.")
-                       .arg(f.density_mm_per_mm2.check)
-                       .arg(f.density_mm_per_mm2.stop)
-                       .arg(f.holes_per_mm2.check)
-                       .arg(f.holes_per_mm2.stop)
+                       .arg(f.density_mm_per_mm2.check, 0, 'g', 3)
+                       .arg(f.density_mm_per_mm2.stop, 0, 'g', 3)
+                       .arg(f.holes_per_mm2.check, 0, 'g', 3)
+                       .arg(f.holes_per_mm2.stop, 0, 'g', 3)
                        .arg(f.pull_compensation_mm)
                        .arg(f.least_column_mm));
 }

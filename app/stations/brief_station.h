@@ -16,6 +16,9 @@ class BriefStation : public StationPanel {
   void refresh() override;
   ZoneTools& zones() { return *zones_; }
 
+ signals:
+  void swatchAsked();
+
  private:
   void set(const QString& name, void (*edit)(Brief&, const QVariant&), const QVariant& value);
   QLineEdit* title_;
@@ -28,6 +31,7 @@ class BriefStation : public StationPanel {
   LengthEdit* width_;
   LengthEdit* height_;
   QLineEdit* angle_;
+  QComboBox *needle_, *thread_;
   QLabel* limits_;
   ZoneTools* zones_;
 };

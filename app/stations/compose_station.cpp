@@ -3,13 +3,11 @@
 #include <QDoubleValidator>
 
 #include "error.h"
-#include "faces.h"
-#include "letter.h"
 #include "sizing.h"
 
 namespace rt {
 
-ComposeStation::ComposeStation(Desk& desk, FileAsker& asker)
+ComposeStation::ComposeStation(Desk& desk, FileAsker& asker, Gestures& gestures)
     : StationPanel(desk),
       asker_(asker),
       list_(new PieceList(desk)),
@@ -21,16 +19,11 @@ ComposeStation::ComposeStation(Desk& desk, FileAsker& asker)
       turn_(new QLineEdit),
       locked_(new QCheckBox(tr("Keep proportions"))),
       mirrored_(new QCheckBox(tr("Mirror"))),
-      lettering_(new QWidget),
-      text_(new QLineEdit),
-      face_(new QComboBox),
-      curve_(new QComboBox),
-      capHeight_(new LengthEdit(tr("Cap height"))),
-      radius_(new LengthEdit(tr("Radius"))),
-      chord_(new LengthEdit(tr("Chord"))),
-      sagitta_(new LengthEdit(tr("Sagitta"))),
-      fit_(new LengthEdit(tr("Width to fit"))),
-      gaps_(new QLineEdit),
+      lettering_(new TextTools(desk, gestures)),
+      proof_(new ProofTools(desk)),
+      groups_(new GroupTools(desk)),
+      draw_(new DrawTools(desk, gestures)),
+      blocks_(new BlockTools(desk)),
       tools_(new PieceTools(desk)),
       order_(new OrderTools(desk)),
       hint_(paragraph({}, true)) {
@@ -42,10 +35,14 @@ ComposeStation::ComposeStation(Desk& desk, FileAsker& asker)
   column_->addWidget(pair(addFile, addText));
   column_->addWidget(heading(tr("Pieces, first sewn first")));
   column_->addWidget(list_);
-  buildLettering();
-  buildPlacing();
-  column_->addWidget(tools_);
   column_->addWidget(hint_);
+  column_->addWidget(proof_);
+  column_->addWidget(groups_);
+  column_->addWidget(lettering_);
+  buildPlacing();
+  column_->addWidget(blocks_);
+  column_->addWidget(tools_);
+  column_->addWidget(draw_);
   column_->addWidget(order_);
   column_->addStretch();
   connect(addFile, &QPushButton::clicked, this, [this] {
@@ -54,6 +51,7 @@ ComposeStation::ComposeStation(Desk& desk, FileAsker& asker)
     if (!path.isEmpty()) this->addFile(path);
   });
   connect(addText, &QPushButton::clicked, this, &ComposeStation::addLettering);
+  connect(list_, &PieceList::dragged, this, &ComposeStation::sewAt, Qt::QueuedConnection);
   connect(&desk, &Desk::selectionChanged, this, &ComposeStation::refresh);
   connect(&desk, &Desk::weighed, list_, &PieceList::refresh);
 }
@@ -113,99 +111,6 @@ void ComposeStation::buildPlacing() {
   connect(later, &QPushButton::clicked, this, [this] { reorder(1); });
 }
 
-void ComposeStation::buildLettering() {
-  auto* box = new QVBoxLayout(lettering_);
-  box->setContentsMargins(0, 0, 0, 0);
-  box->setSpacing(8);
-  box->addWidget(heading(tr("Lettering")));
-  box->addWidget(labelled(tr("Text"), text_));
-  for (const Face& f : listFaces(desk_.bench().data))
-    face_->addItem(QString::fromStdString(f.name), QString::fromStdString(f.id));
-  curve_->addItems({tr("Straight"), tr("Arc, heads out"), tr("Arc, heads in")});
-  box->addWidget(pair(labelled(tr("Face"), face_), labelled(tr("Baseline"), curve_)));
-  box->addWidget(pair(labelled(tr("Cap height"), capHeight_), labelled(tr("Radius"), radius_)));
-  box->addWidget(pair(labelled(tr("or chord"), chord_), labelled(tr("and sagitta"), sagitta_)));
-  auto* fit = button(tr("Fit to width"), tr("The largest cap height whose letters stay within it"));
-  fit->setObjectName(QStringLiteral("fitLettering"));
-  box->addWidget(pair(labelled(tr("Width to fit"), fit_), labelled(QStringLiteral(" "), fit)));
-  box->addWidget(labelled(tr("Single gaps, mm: one number after each letter"), gaps_));
-  column_->addWidget(lettering_);
-  text_->setToolTip(tr("A slash with spaces around it, \" / \", begins a new line"));
-  gaps_->setObjectName(QStringLiteral("letterGaps"));
-  fit_->line()->setObjectName(QStringLiteral("letterFit"));
-  connect(fit, &QPushButton::clicked, this, &ComposeStation::fitLettering);
-  connect(gaps_, &QLineEdit::editingFinished, this, [this] {
-    if (!gaps_->isModified()) return;
-    gaps_->setModified(false);
-    std::vector<double> gaps;
-    for (const QString& word : gaps_->text().split(' ', Qt::SkipEmptyParts)) {
-      bool good = false;
-      const double mm = word.toDouble(&good);
-      if (!good || std::abs(mm) > 100)
-        return desk_.say(tr("\"%1\" is no gap in mm; nothing was changed").arg(word));
-      gaps.push_back(mm);
-    }
-    letter(tr("letter gaps"), [&](TextSource& t) { t.gaps_mm = gaps; });
-  });
-  text_->setObjectName(QStringLiteral("letterText"));
-  capHeight_->line()->setObjectName(QStringLiteral("letterHeight"));
-  radius_->line()->setObjectName(QStringLiteral("letterRadius"));
-  curve_->setObjectName(QStringLiteral("letterCurve"));
-  connect(text_, &QLineEdit::editingFinished, this, [this] {
-    if (text_->isModified())
-      letter(tr("text"), [this](TextSource& t) {
-        t.text = text_->text().replace(QStringLiteral(" / "), QStringLiteral("\n")).toStdString();
-      });
-    text_->setModified(false);
-  });
-  connect(face_, &QComboBox::activated, this, [this] {
-    letter(tr("face"),
-           [this](TextSource& t) { t.face = face_->currentData().toString().toStdString(); });
-  });
-  connect(capHeight_, &LengthEdit::edited, this, [this](double mm) {
-    letter(tr("cap height"), [mm](TextSource& t) { t.height_mm = mm; });
-  });
-  connect(radius_, &LengthEdit::edited, this, [this](double mm) {
-    letter(tr("radius"), [mm](TextSource& t) { t.arc_radius_mm = mm; });
-  });
-  connect(curve_, &QComboBox::activated, this, [this](int i) {
-    letter(tr("baseline"), [this, i](TextSource& t) {
-      t.arc_side = i == 2 ? ArcSide::Inside : ArcSide::Outside;
-      if (i == 0)
-        t.arc_radius_mm = 0;
-      else if (t.arc_radius_mm <= 0)
-        t.arc_radius_mm = std::max(4 * t.height_mm, desk_.job().brief.place_width_mm);
-    });
-  });
-  connect(chord_, &LengthEdit::edited, this, &ComposeStation::readArc);
-  connect(sagitta_, &LengthEdit::edited, this, &ComposeStation::readArc);
-}
-
-void ComposeStation::readArc() {
-  guarded(desk_, [this] {
-    const Arc arc = arcFromChord(chord_->value_mm(), sagitta_->value_mm());
-    letter(tr("radius"), [&](TextSource& t) { t.arc_radius_mm = arc.radius_mm; });
-  });
-}
-
-void ComposeStation::fitLettering() {
-  guarded(desk_, [this] {
-    const Piece* piece = desk_.selectedPiece();
-    const auto* source = piece ? std::get_if<TextSource>(&piece->source) : nullptr;
-    if (!source) return;
-    LetterOptions o;
-    o.height_mm = source->height_mm;
-    o.gap_mm = source->gap_mm;
-    o.gaps_mm = source->gaps_mm;
-    const double h = heightThatFits(
-        composed(source->text), loadFace(desk_.bench().data, source->face), o, fit_->value_mm());
-    if (!(h > 0))
-      throw Error("no height fits into " + std::to_string(fit_->value_mm()) + " mm", "lettering",
-                  "give more width or a shorter text");
-    letter(tr("fit lettering"), [h](TextSource& t) { t.height_mm = std::floor(h * 10) / 10; });
-  });
-}
-
 void ComposeStation::place(const QString& name,
                            const std::function<void(Placement&, const Box&)>& edit) {
   Job next = desk_.job();
@@ -216,25 +121,6 @@ void ComposeStation::place(const QString& name,
       p = settled(p, desk_.fabric(), desk_.bench());
       return desk_.change(name.arg(QString::fromStdString(p.name)), std::move(next));
     }
-}
-
-void ComposeStation::letter(const QString& name, const std::function<void(TextSource&)>& edit) {
-  guarded(desk_, [&] {
-    Job next = desk_.job();
-    for (Piece& p : next.pieces) {
-      auto* source = std::get_if<TextSource>(&p.source);
-      if (p.id != desk_.selected() || !source) continue;
-      const bool named = p.name == source->text;
-      edit(*source);
-      if (named) p.name = source->text;
-      Made made = remade(p, desk_.fabric(), desk_.bench());
-      p = made.piece;
-      desk_.change(name, std::move(next));
-      if (!made.warnings.empty()) desk_.say(QString::fromStdString(made.warnings[0]));
-      return;
-    }
-  });
-  refresh();
 }
 
 void ComposeStation::addFile(const QString& path) {
@@ -264,8 +150,7 @@ void ComposeStation::addLettering() {
     next.pieces.push_back(std::move(made.piece));
     desk_.change(tr("add lettering"), std::move(next));
     desk_.select(id);
-    text_->setFocus();
-    text_->selectAll();
+    lettering_->focusText();
   });
 }
 
@@ -278,13 +163,27 @@ void ComposeStation::removeSelected() {
   desk_.change(tr("remove %1").arg(name), std::move(next));
 }
 
-void ComposeStation::reorder(int by) {
+void ComposeStation::reorder(int by, bool on_purpose) {
+  for (size_t i = 0; i < desk_.job().pieces.size(); ++i)
+    if (desk_.job().pieces[i].id == desk_.selected())
+      return sewAt(desk_.selected(), static_cast<int>(i) + by, on_purpose);
+}
+
+void ComposeStation::sewAt(int piece_id, int row, bool on_purpose) {
   Job next = desk_.job();
+  if (row < 0 || row >= static_cast<int>(next.pieces.size())) return;
   for (size_t i = 0; i < next.pieces.size(); ++i) {
-    if (next.pieces[i].id != desk_.selected()) continue;
-    const long to = static_cast<long>(i) + by;
-    if (to < 0 || to >= static_cast<long>(next.pieces.size())) return;
-    std::swap(next.pieces[i], next.pieces[static_cast<size_t>(to)]);
+    if (next.pieces[i].id != piece_id) continue;
+    const auto to = static_cast<size_t>(row);
+    const std::string why = on_purpose ? std::string() : whyNotMoved(next, i, to);
+    if (!why.empty()) {
+      list_->refresh();
+      return desk_.say(
+          tr("Not moved. %1. Hold Shift to do it all the same.").arg(QString::fromStdString(why)));
+    }
+    Piece piece = next.pieces[i];
+    next.pieces.erase(next.pieces.begin() + static_cast<long>(i));
+    next.pieces.insert(next.pieces.begin() + static_cast<long>(to), std::move(piece));
     return desk_.change(tr("sewing order"), std::move(next));
   }
 }
@@ -303,12 +202,15 @@ void ComposeStation::refresh() {
   placing_->setVisible(piece != nullptr);
   tools_->refresh();
   order_->refresh();
-  const auto* text = piece ? std::get_if<TextSource>(&piece->source) : nullptr;
-  lettering_->setVisible(text != nullptr);
+  lettering_->refresh();
+  proof_->refresh();
+  groups_->refresh();
+  draw_->refresh();
+  blocks_->refresh();
   hint_->setText(piece ? QString()
                        : tr("Click a piece on the cloth or in the list. Drag to move, corners size "
                             "(Shift: free), the round handle turns. Arrows move by 1 mm, with "
-                            "Shift 10 mm, with Alt 0.1 mm."));
+                            "Shift 10 mm, with Alt 0.1 mm. Shift and a click chooses more."));
   hint_->setVisible(!piece);
   if (!piece) return;
   const Box box = boundsOf(*piece);
@@ -318,27 +220,6 @@ void ComposeStation::refresh() {
   height_->setValue_mm(box.height(), inches);
   turn_->setText(QString::number(piece->place.turn_deg, 'g', 6));
   mirrored_->setChecked(piece->place.mirrored);
-  if (!text) return;
-  if (!text_->hasFocus() || !text_->isModified())
-    text_->setText(QString::fromStdString(text->text).replace('\n', QStringLiteral(" / ")));
-  QStringList gaps;
-  for (double mm : text->gaps_mm) gaps << QString::number(mm, 'g', 3);
-  if (!gaps_->hasFocus()) gaps_->setText(gaps.join(' '));
-  if (fit_->value_mm() <= 0) fit_->setValue_mm(desk_.job().brief.place_width_mm - 20, inches);
-  face_->setCurrentIndex(face_->findData(QString::fromStdString(text->face)));
-  capHeight_->setValue_mm(text->height_mm, inches);
-  const bool arc = text->arc_radius_mm > 0;
-  curve_->setCurrentIndex(!arc ? 0 : text->arc_side == ArcSide::Outside ? 1 : 2);
-  for (QWidget* w : {static_cast<QWidget*>(radius_), static_cast<QWidget*>(chord_),
-                     static_cast<QWidget*>(sagitta_)})
-    w->setEnabled(arc);
-  if (arc) {
-    radius_->setValue_mm(text->arc_radius_mm, inches);
-    // the chord over the sewn width, and the bow that goes with it
-    const double c = std::min(box.width(), 1.99 * text->arc_radius_mm), r = text->arc_radius_mm;
-    chord_->setValue_mm(c, inches);
-    sagitta_->setValue_mm(r - std::sqrt(r * r - c * c / 4), inches);
-  }
 }
 
 }  // namespace rt

@@ -3,32 +3,40 @@
 
 #include <QCheckBox>
 
+#include "block_tools.h"
+#include "draw_tools.h"
+#include "group_tools.h"
 #include "order_tools.h"
 #include "piece_list.h"
 #include "piece_tools.h"
+#include "proof_tools.h"
 #include "station.h"
+#include "text_tools.h"
 
 namespace rt {
 
 class ComposeStation : public StationPanel {
   Q_OBJECT
  public:
-  ComposeStation(Desk& desk, FileAsker& asker);
+  ComposeStation(Desk& desk, FileAsker& asker, Gestures& gestures);
   void refresh() override;
   void addFile(const QString& path);
   void addLettering();
   void removeSelected();
-  void reorder(int by);
+  /// Sews the chosen piece earlier or later; refused, with the reason, where it would then cover
+  /// what lay on it, unless that is on purpose.
+  void reorder(int by, bool on_purpose = false);
+  void sewAt(int piece_id, int row, bool on_purpose);
   void mirror();
   PieceTools& tools() { return *tools_; }
+  TextTools& lettering() { return *lettering_; }
+  GroupTools& groups() { return *groups_; }
+  DrawTools& draw() { return *draw_; }
+  ProofTools& proof() { return *proof_; }
 
  private:
   void buildPlacing();
-  void buildLettering();
   void place(const QString& name, const std::function<void(Placement&, const Box&)>& edit);
-  void letter(const QString& name, const std::function<void(TextSource&)>& edit);
-  void readArc();
-  void fitLettering();
 
   FileAsker& asker_;
   PieceList* list_;
@@ -36,12 +44,11 @@ class ComposeStation : public StationPanel {
   LengthEdit *x_, *y_, *width_, *height_;
   QLineEdit* turn_;
   QCheckBox *locked_, *mirrored_;
-  QWidget* lettering_;
-  QLineEdit* text_;
-  QComboBox *face_, *curve_;
-  LengthEdit *capHeight_, *radius_, *chord_, *sagitta_;
-  LengthEdit* fit_;
-  QLineEdit* gaps_;
+  TextTools* lettering_;
+  ProofTools* proof_;
+  GroupTools* groups_;
+  DrawTools* draw_;
+  BlockTools* blocks_;
   PieceTools* tools_;
   OrderTools* order_;
   QLabel* hint_;

@@ -104,7 +104,7 @@ class CureButton : public QAbstractButton {  // no QPushButton: the style sheet 
  private:
   static double textHeight(const QString& text, bool strong) {
     const QFontMetricsF metrics(look::figures(strong ? 10 : 9, strong));
-    return metrics.boundingRect(QRectF(0, 0, look::kPanelWidth - 72, 200), Qt::TextWordWrap, text)
+    return metrics.boundingRect(QRectF(0, 0, look::kPanelWidth - 114, 200), Qt::TextWordWrap, text)
                .height() +
            2;
   }
@@ -131,7 +131,7 @@ class RampBar : public QWidget {
       const double x = width() * value / most;
       p.setPen(QPen(colour, 2));
       p.drawLine(QPointF(x, 0), QPointF(x, 19));
-      p.drawText(QRectF(x - 60, 20, 90, 16), Qt::AlignHCenter, words.arg(value));
+      p.drawText(QRectF(x - 60, 20, 90, 16), Qt::AlignHCenter, words.arg(value, 0, 'f', 1));
     }
     p.setPen(look::colours().quiet);
     p.drawText(QRectF(0, 20, 90, 16), Qt::AlignLeft, QObject::tr("0 mm/mm²"));
@@ -149,7 +149,7 @@ DensityStation::DensityStation(Desk& desk)
       list_(new QListWidget),
       cureBox_(new QWidget),
       cures_(new QVBoxLayout(cureBox_)),
-      limits_(paragraph({}, true)),
+      limits_(new LimitTools(desk)),
       overruleBox_(new QWidget),
       reason_(new QLineEdit) {
   list_->setObjectName(QStringLiteral("findingList"));
@@ -163,7 +163,6 @@ DensityStation::DensityStation(Desk& desk)
   column_->addWidget(found_);
   column_->addWidget(list_);
   column_->addWidget(cureBox_);
-  column_->addWidget(limits_);
   auto* over = new QVBoxLayout(overruleBox_);
   over->setContentsMargins(0, 0, 0, 0);
   over->addWidget(
@@ -176,6 +175,7 @@ DensityStation::DensityStation(Desk& desk)
       button(tr("Overrule"), tr("Sew in spite of the stop; the reason goes into the ledger"));
   over->addWidget(pair(reason_, sew));
   column_->addWidget(overruleBox_);
+  column_->addWidget(limits_);
   column_->addStretch();
   connect(list_, &QListWidget::currentRowChanged, this, &DensityStation::pick);
   connect(sew, &QPushButton::clicked, this, &DensityStation::overrule);
@@ -187,14 +187,7 @@ void DensityStation::refresh() {
   const auto w = desk_.weighing();
   const QSignalBlocker block(list_);
   list_->clear();
-  const Fabric& f = desk_.fabric();
-  limits_->setText(tr("Limits for %1: check %2, stop %3 mm/mm²; holes %4 and %5 per mm². %6")
-                       .arg(QString::fromStdString(f.name).toLower())
-                       .arg(f.density_mm_per_mm2.check)
-                       .arg(f.density_mm_per_mm2.stop)
-                       .arg(f.holes_per_mm2.check)
-                       .arg(f.holes_per_mm2.stop)
-                       .arg(QString::fromStdString(desk_.bench().shop.limits_source)));
+  limits_->refresh();
   const size_t n = w && desk_.weighingCurrent() ? w->report.findings.size() : 0;
   found_->setText(n == 0 ? tr("NOTHING FOUND") : tr("FOUND %1").arg(n));
   for (size_t i = 0; i < n; ++i) {
@@ -247,7 +240,29 @@ void DensityStation::showCures() {
     b->setToolTip(tr("Take this cure; one undo brings the layout back"));
     b->setObjectName(QStringLiteral("cure%1").arg(i));
     connect(b, &QAbstractButton::clicked, this, [this, i] { take(static_cast<int>(i)); });
-    cures_->addWidget(b);
+    auto* hold = button(QStringLiteral("⇄"),
+                        tr("Hold it against the layout as it is: drag the line across the cloth"));
+    hold->setAccessibleName(tr("Compare: %1").arg(b->accessibleName()));
+    hold->setObjectName(QStringLiteral("compare%1").arg(i));
+    hold->setCheckable(true);
+    hold->setFixedWidth(36);
+    connect(hold, &QPushButton::clicked, this, [this, i](bool on) {
+      if (!on || i >= desk_.cures().size()) return desk_.endComparison();
+      const Cure& held = desk_.cures()[i];
+      Job other = desk_.job();
+      other.pieces = held.job.pieces;
+      other.sequence = held.job.sequence;
+      desk_.compareWith(std::move(other), tr("after"));
+      for (auto* rest : findChildren<QPushButton*>())
+        if (rest->isCheckable() && rest != sender()) rest->setChecked(false);
+    });
+    auto* row = new QWidget;
+    auto* line = new QHBoxLayout(row);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(6);
+    line->addWidget(b, 1);
+    line->addWidget(hold, 0, Qt::AlignTop);
+    cures_->addWidget(row);
   }
   if (desk_.cures().empty())
     cures_->addWidget(paragraph(

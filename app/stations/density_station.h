@@ -3,6 +3,7 @@
 
 #include <QListWidget>
 
+#include "limit_tools.h"
 #include "station.h"
 
 namespace rt {
@@ -27,7 +28,7 @@ class DensityStation : public StationPanel {
   QListWidget* list_;
   QWidget* cureBox_;
   QVBoxLayout* cures_;
-  QLabel* limits_;
+  LimitTools* limits_;
   QWidget* overruleBox_;
   QLineEdit* reason_;
   int picked_ = -1;

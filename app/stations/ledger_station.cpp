@@ -46,16 +46,18 @@ QString eventWord(const LedgerEntry& e) {
       {"sew-start", QObject::tr("Sewing begun")}, {"colour", QObject::tr("Colour change")},
       {"break", QObject::tr("Thread broke")},     {"resume", QObject::tr("Went on")},
       {"done", QObject::tr("Hooping done")},      {"overrule", QObject::tr("Stop overruled")},
-      {"export", QObject::tr("Files written")}};
+      {"export", QObject::tr("Files written")},   {"limits", QObject::tr("Shop limits set")},
+      {"outcome", QObject::tr("Outcome")}};
   const auto it = kWords.find(e.event);
   const QString word = it == kWords.end() ? QString::fromStdString(e.event) : it->second;
   return e.hooping > 0 ? QObject::tr("%1 · hooping %2").arg(word).arg(e.hooping) : word;
 }
 
 look::State stateOf(const LedgerEntry& e) {
-  if (e.event == "break" || e.status == "rehoop") return look::State::Stop;
-  if (e.event == "overrule" || e.status == "check") return look::State::Check;
-  if (e.event == "done" || e.status == "ready") return look::State::Ready;
+  if (e.event == "break" || e.status == "rehoop" || e.status == "broke") return look::State::Stop;
+  if (e.event == "overrule" || e.status == "check" || e.status == "puckered")
+    return look::State::Check;
+  if (e.event == "done" || e.status == "ready" || e.status == "fine") return look::State::Ready;
   return look::State::UnderWay;
 }
 
@@ -65,6 +67,7 @@ QString detailOf(const LedgerEntry& e) {
   if (e.event == "align") parts << QObject::tr("rms %1 mm").arg(e.rms_mm, 0, 'f', 2);
   if (e.event == "plan" && e.worst_mm > 0)
     parts << QObject::tr("worst seam %1 mm").arg(e.worst_mm, 0, 'f', 2);
+  if (e.event == "outcome" && !e.status.empty()) parts << QString::fromStdString(e.status);
   if (!e.note.empty()) parts << QString::fromStdString(e.note);
   return parts.join(QStringLiteral(" · "));
 }
@@ -76,7 +79,8 @@ LedgerStation::LedgerStation(Desk& desk, FileAsker& asker)
       asker_(asker),
       which_(new QComboBox),
       list_(new QListWidget),
-      export_(button(tr("Export CSV …"), tr("Write these lines as CSV"), true)) {
+      export_(button(tr("Export CSV …"), tr("Write these lines as CSV"), true)),
+      outcomes_(new OutcomeTools(desk)) {
   which_->addItems({tr("This job"), tr("All jobs")});
   list_->setObjectName(QStringLiteral("ledgerList"));
   list_->setAccessibleName(tr("Ledger, newest first"));
@@ -85,6 +89,7 @@ LedgerStation::LedgerStation(Desk& desk, FileAsker& asker)
   list_->setStyleSheet(QStringLiteral("background:transparent"));
   list_->setMinimumHeight(300);
   column_->addWidget(pair(labelled(tr("Show"), which_), labelled(QStringLiteral(" "), export_)));
+  column_->addWidget(outcomes_);
   column_->addWidget(list_, 1);
   connect(which_, &QComboBox::activated, this, &LedgerStation::refresh);
   connect(&desk, &Desk::ledgerChanged, this, &LedgerStation::refresh);
@@ -104,6 +109,7 @@ void LedgerStation::exportCsv(const QString& path) {
 }
 
 void LedgerStation::refresh() {
+  outcomes_->refresh();
   list_->clear();
   const auto entries =
       desk_.ledger().entries(which_->currentIndex() == 0 ? desk_.job().id : std::string());

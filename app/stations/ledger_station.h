@@ -3,6 +3,7 @@
 
 #include <QListWidget>
 
+#include "outcome_tools.h"
 #include "station.h"
 
 namespace rt {
@@ -19,6 +20,7 @@ class LedgerStation : public StationPanel {
   QComboBox* which_;
   QListWidget* list_;
   QPushButton* export_;
+  OutcomeTools* outcomes_;
 };
 
 }  // namespace rt

@@ -6,6 +6,7 @@
 #include "needles.h"
 #include "order.h"
 #include "station.h"
+#include "travel.h"
 
 namespace rt {
 
@@ -13,6 +14,8 @@ OrderTools::OrderTools(Desk& desk)
     : desk_(desk),
       colours_(new QCheckBox(tr("Fewest colour changes"))),
       hidden_(new QCheckBox(tr("Take out hidden stitches"))),
+      travel_(new QCheckBox(tr("Shortest ways between blocks"))),
+      keep_(new QCheckBox(tr("Keep fills under lettering, thinned"))),
       margin_(new LengthEdit(tr("Margin left under the edge"))),
       needles_(new QSpinBox),
       stop_(new QLineEdit),
@@ -42,7 +45,9 @@ OrderTools::OrderTools(Desk& desk)
   column->addWidget(heading(tr("Sewing order")));
   column->addWidget(colours_);
   column->addWidget(changes_);
+  column->addWidget(travel_);
   column->addWidget(pair(hidden_, margin_));
+  column->addWidget(keep_);
   column->addWidget(stitches_);
   column->addWidget(time_);
   column->addWidget(
@@ -51,6 +56,18 @@ OrderTools::OrderTools(Desk& desk)
   column->addWidget(stops_);
   connect(colours_, &QCheckBox::clicked, this, [this](bool on) {
     set(tr("fewest colour changes"), [on](SequenceSettings& s) { s.fewest_colours = on; });
+  });
+  travel_->setObjectName(QStringLiteral("shortestTravel"));
+  keep_->setObjectName(QStringLiteral("keepUnderLetters"));
+  travel_->setToolTip(
+      tr("Blocks of one thread change places and runs turn round where that "
+         "shortens the ways and no overlap forbids it"));
+  keep_->setToolTip(tr("A fill under lettering stays whole, its rows 1.4 times as far apart"));
+  connect(travel_, &QCheckBox::clicked, this, [this](bool on) {
+    set(tr("shortest ways"), [on](SequenceSettings& s) { s.shortest_travel = on; });
+  });
+  connect(keep_, &QCheckBox::clicked, this, [this](bool on) {
+    set(tr("fills under lettering"), [on](SequenceSettings& s) { s.keep_under_letters = on; });
   });
   connect(hidden_, &QCheckBox::clicked, this, [this](bool on) {
     const double mm = std::max(0.3, margin_->value_mm());
@@ -90,7 +107,9 @@ void OrderTools::set(const QString& name, const std::function<void(SequenceSetti
 size_t OrderTools::keyOf(const Job& job) const {
   return printOf(laidOut(job.pieces)) * 31 +
          std::hash<double>()(job.sequence.hidden_margin_mm + 1000 * job.sequence.needles +
-                             1e6 * job.sequence.fewest_colours);
+                             1e6 * job.sequence.fewest_colours +
+                             2e6 * job.sequence.shortest_travel +
+                             4e6 * job.sequence.keep_under_letters);
 }
 
 OrderTools::Figures OrderTools::figuresOf(const Job& job, const TimeModel& time) {
@@ -110,6 +129,9 @@ OrderTools::Figures OrderTools::figuresOf(const Job& job, const TimeModel& time)
   f.thread_before_mm = u.thread_before_mm;
   f.thread_after_mm = u.thread_after_mm;
   const Pattern sewn = sewnLayout(job);
+  const Travelled t = shortestTravel(job.sequence.fewest_colours ? ordered.pattern : plain);
+  f.travel_before_mm = t.before_mm;
+  f.travel_after_mm = t.after_mm;
   f.one_before_s = sewingTime_s(plain, time, Needles::One);
   f.many_before_s = sewingTime_s(plain, time, Needles::Many);
   f.one_after_s = sewingTime_s(sewn, time, Needles::One);
@@ -132,6 +154,8 @@ void OrderTools::refresh() {
   const SequenceSettings& s = desk_.job().sequence;
   const QSignalBlocker block(needles_);
   colours_->setChecked(s.fewest_colours);
+  travel_->setChecked(s.shortest_travel);
+  keep_->setChecked(s.keep_under_letters);
   hidden_->setChecked(s.hidden_margin_mm > 0);
   if (s.hidden_margin_mm > 0 || margin_->value_mm() <= 0)
     margin_->setValue_mm(s.hidden_margin_mm > 0 ? s.hidden_margin_mm : 1.0,
@@ -158,6 +182,10 @@ void OrderTools::show(const Figures& f) {
                         .arg(f.bound)
                         .arg(f.trims_before)
                         .arg(f.trims_after));
+  travel_->setText(f.travel_before_mm > 0 ? tr("Shortest ways between blocks: %1 → %2 m")
+                                                .arg(f.travel_before_mm / 1000, 0, 'f', 1)
+                                                .arg(f.travel_after_mm / 1000, 0, 'f', 1)
+                                          : tr("Shortest ways between blocks"));
   const size_t less = f.stitches_before - std::min(f.stitches_before, f.stitches_after);
   stitches_->setText(less == 0
                          ? tr("Nothing lies hidden")

@@ -26,6 +26,7 @@ class OrderTools : public QWidget {
     size_t stitches_before = 0, stitches_after = 0;
     double thread_before_mm = 0, thread_after_mm = 0;
     double one_before_s = 0, one_after_s = 0, many_before_s = 0, many_after_s = 0;
+    double travel_before_mm = 0, travel_after_mm = 0;
     int rethreadings = 0;
   };
   static Figures figuresOf(const Job& job, const TimeModel& time);
@@ -35,7 +36,7 @@ class OrderTools : public QWidget {
   void set(const QString& name, const std::function<void(SequenceSettings&)>& edit);
 
   Desk& desk_;
-  QCheckBox *colours_, *hidden_;
+  QCheckBox *colours_, *hidden_, *travel_, *keep_;
   LengthEdit* margin_;
   QSpinBox* needles_;
   QLineEdit* stop_;

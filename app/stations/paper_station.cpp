@@ -1,5 +1,8 @@
 #include "paper_station.h"
 
+#include "cuts.h"
+#include "trim_sheet.h"
+
 namespace rt {
 
 PaperStation::PaperStation(Desk& desk, FileAsker& asker)
@@ -9,7 +12,11 @@ PaperStation::PaperStation(Desk& desk, FileAsker& asker)
       grid_(new QComboBox),
       mirror_(new QCheckBox(tr("Mirrored, to tape inside the garment"))),
       sheets_(paragraph({})),
-      write_(button(tr("Write PDF …"), tr("Write the template at true size (Ctrl+E)"), true)) {
+      write_(button(tr("Write PDF …"), tr("Write the template at true size (Ctrl+E)"), true)),
+      trims_(button(tr("Write trim sheet …"),
+                    tr("A picture of every cut, in the order of sewing, as PDF"))),
+      byHand_(new QCheckBox(tr("Only cuts for the scissors"))),
+      cuts_(paragraph({})) {
   paper_->addItems({QStringLiteral("A4"), QStringLiteral("Letter"), QStringLiteral("A3")});
   grid_->addItems({tr("No grid"), tr("10 mm"), tr("1 in")});
   mirror_->setObjectName(QStringLiteral("mirrorPaper"));
@@ -23,6 +30,17 @@ PaperStation::PaperStation(Desk& desk, FileAsker& asker)
                    "stitches, a 100 mm and a 4 in check ruler and the thread list. Sheets overlap "
                    "by 10 mm and join at their register marks."),
                 true));
+  column_->addWidget(heading(tr("Cuts")));
+  column_->addWidget(cuts_);
+  column_->addWidget(byHand_);
+  column_->addWidget(trims_);
+  trims_->setObjectName(QStringLiteral("writeTrims"));
+  byHand_->setObjectName(QStringLiteral("trimsByHand"));
+  connect(trims_, &QPushButton::clicked, this, [this] {
+    const QString path = asker_.toSave(this, tr("Write the trim sheet"),
+                                       QStringLiteral("trims.pdf"), tr("PDF (*.pdf)"));
+    if (!path.isEmpty()) writeTrims(path);
+  });
   column_->addStretch();
   connect(mirror_, &QCheckBox::toggled, this, [this](bool on) {
     refresh();
@@ -49,6 +67,14 @@ TemplateOptions PaperStation::options() const {
 
 void PaperStation::refresh() {
   write_->setEnabled(!desk_.layout().stitches.empty());
+  const std::vector<CutSpot> cuts = cutSpots(desk_.layout());
+  const auto hand = static_cast<size_t>(
+      std::count_if(cuts.begin(), cuts.end(), [](const CutSpot& c) { return !c.machine; }));
+  cuts_->setText(tr("%1: the machine trims %2, %3 are left for the scissors.")
+                     .arg(counted(cuts.size(), tr("cut"), tr("cuts")))
+                     .arg(cuts.size() - hand)
+                     .arg(hand));
+  trims_->setEnabled(!cuts.empty());
   if (desk_.layout().stitches.empty()) return sheets_->setText({});
   try {
     const TemplateResult plan = planTemplate(desk_.layout(), options());
@@ -65,6 +91,19 @@ void PaperStation::refresh() {
   } catch (const std::exception& problem) {
     sheets_->setText(QString::fromUtf8(problem.what()));
   }
+}
+
+void PaperStation::writeTrims(const QString& path) {
+  guarded(desk_, [&] {
+    TrimSheetOptions o;
+    o.paper = options().paper;
+    o.title = desk_.job().title;
+    o.only_by_hand = byHand_->isChecked();
+    const TrimSheetResult r = writeTrimSheet(desk_.layout(), o, path.toStdString());
+    desk_.say(tr("%1 with %2 written to %3.")
+                  .arg(counted(static_cast<size_t>(r.pages), tr("sheet"), tr("sheets")),
+                       counted(r.cuts, tr("cut"), tr("cuts")), path));
+  });
 }
 
 void PaperStation::write(const QString& path) {

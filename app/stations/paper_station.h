@@ -14,6 +14,7 @@ class PaperStation : public StationPanel {
   PaperStation(Desk& desk, FileAsker& asker);
   void refresh() override;
   void write(const QString& path);
+  void writeTrims(const QString& path);
 
  signals:
   void mirroredChanged(bool mirrored);
@@ -24,7 +25,9 @@ class PaperStation : public StationPanel {
   QComboBox *paper_, *grid_;
   QCheckBox* mirror_;
   QLabel* sheets_;
-  QPushButton* write_;
+  QPushButton *write_, *trims_;
+  QCheckBox* byHand_;
+  QLabel* cuts_;
 };
 
 }  // namespace rt

@@ -3,12 +3,14 @@
 #include <QMenu>
 #include <QtConcurrent/QtConcurrentRun>
 
+#include "border.h"
+#include "outlines.h"
 #include "station.h"
 
 namespace rt {
 namespace {
 
-constexpr double kBasteAway_mm = 4, kBasteStitch_mm = 5;
+constexpr double kBasteAway_mm = 4, kBasteStitch_mm = 5, kOutlineStitch_mm = 2.5;
 
 QSpinBox* counter(const QString& name, int value) {
   auto* box = new QSpinBox;
@@ -48,6 +50,12 @@ PieceTools::PieceTools(Desk& desk)
       borderWidth_(new LengthEdit(tr("Border width"))),
       borderHeight_(new LengthEdit(tr("Border height"))),
       alternate_(new QCheckBox(tr("Mirror every second"))),
+      along_(new QComboBox),
+      corner_(new QComboBox),
+      count_(counter(tr("Copies in all"), 5)),
+      alongX_(new LengthEdit(tr("Right"))),
+      alongY_(new LengthEdit(tr("Down"))),
+      span_(new QLineEdit(QStringLiteral("360"))),
       said_(paragraph({}, true)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
@@ -55,6 +63,8 @@ PieceTools::PieceTools(Desk& desk)
   buildSizing(*column);
   buildPlaces(*column);
   buildRepeat(*column);
+  buildAlong(*column);
+  buildBorder(*column);
   connect(&watch_, &QFutureWatcherBase::finished, this, &PieceTools::showChoice);
 }
 
@@ -103,12 +113,41 @@ void PieceTools::buildRepeat(QVBoxLayout& column) {
   auto* repeat = button(tr("Repeat"), tr("Lay copies beside and below, bounds apart by the gaps"));
   repeat->setObjectName(QStringLiteral("repeatPiece"));
   column.addWidget(pair(alternate_, repeat));
+  connect(repeat, &QPushButton::clicked, this, &PieceTools::repeatGrid);
+}
+
+void PieceTools::buildAlong(QVBoxLayout& column) {
+  along_->addItems({tr("Along a line to"), tr("Around a point at")});
+  along_->setToolTip(
+      tr("From the piece to a place, or on a circle about a place; both are told "
+         "from the cross"));
+  along_->setObjectName(QStringLiteral("alongWay"));
+  count_->setObjectName(QStringLiteral("alongCount"));
+  alongX_->line()->setObjectName(QStringLiteral("alongX"));
+  alongY_->line()->setObjectName(QStringLiteral("alongY"));
+  span_->setObjectName(QStringLiteral("alongSpan"));
+  span_->setToolTip(tr("Degrees clockwise that the copies spread over; 360 goes all round"));
+  column.addWidget(pair(labelled(tr("Repeat"), along_), labelled(tr("Copies in all"), count_)));
+  column.addWidget(
+      pair(labelled(tr("Right of cross"), alongX_), labelled(tr("Below cross"), alongY_)));
+  auto* go = button(tr("Repeat along it"), tr("Copies evenly along the line or round the point"));
+  go->setObjectName(QStringLiteral("repeatAlong"));
+  column.addWidget(
+      pair(labelled(tr("Over degrees, round a point"), span_), labelled(QStringLiteral(" "), go)));
+  connect(go, &QPushButton::clicked, this, &PieceTools::repeatAlong);
+}
+
+void PieceTools::buildBorder(QVBoxLayout& column) {
+  corner_->addItems({tr("Corners turned"), tr("Corners mitred")});
+  corner_->setObjectName(QStringLiteral("borderCorner"));
+  corner_->setToolTip(tr("One motif across each corner, or both sides cut on the diagonal"));
   column.addWidget(pair(labelled(tr("Border width"), borderWidth_),
                         labelled(tr("Border height"), borderHeight_)));
   auto* around =
       button(tr("Border of it"), tr("Whole repeats along four sides, stretched at most 5 %"));
   around->setObjectName(QStringLiteral("borderPiece"));
-  column.addWidget(pair(labelled(tr("Band"), band_), labelled(QStringLiteral(" "), around)));
+  column.addWidget(pair(labelled(tr("Band"), band_), labelled(tr("Corners"), corner_)));
+  column.addWidget(around);
   auto* basting = button(tr("Baste around"), tr("A basting outline 4 mm outside, sewn first"));
   basting->setObjectName(QStringLiteral("bastePiece"));
   auto* split = button(tr("Take apart"), tr("Make pieces of its colours, its cuts or its regions"));
@@ -118,9 +157,14 @@ void PieceTools::buildRepeat(QVBoxLayout& column) {
   ways->addAction(tr("At every trim"), this, [this] { apart(1); });
   ways->addAction(tr("By region"), this, [this] { apart(2); });
   split->setMenu(ways);
+  auto* outline = button(tr("Sew its outline first"),
+                         tr("A placement line, a wait to lay the cloth, a tack-down line, then the "
+                            "piece; equal pieces have all their lines first"));
+  outline->setObjectName(QStringLiteral("outlineFirst"));
+  connect(outline, &QPushButton::clicked, this, &PieceTools::outlineFirst);
   column.addWidget(pair(basting, split));
+  column.addWidget(outline);
   column.addWidget(said_);
-  connect(repeat, &QPushButton::clicked, this, &PieceTools::repeatGrid);
   connect(around, &QPushButton::clicked, this, &PieceTools::border);
   connect(basting, &QPushButton::clicked, this, &PieceTools::baste);
 }
@@ -225,8 +269,31 @@ void PieceTools::repeatGrid() {
   exchange(tr("repeat %1"), [&](const Piece& p, int id) { return repeatedInGrid(p, o, id); });
 }
 
+void PieceTools::repeatAlong() {
+  const Point to{alongX_->value_mm(), alongY_->value_mm()};
+  const double span = span_->text().toDouble();
+  exchange(tr("repeat %1"), [&](const Piece& p, int id) {
+    return along_->currentIndex() == 0 ? repeatedAlongLine(p, to, count_->value(), id)
+                                       : repeatedAlongArc(p, to, span, count_->value(), id);
+  });
+}
+
+void PieceTools::outlineFirst() {
+  const Piece* chosen = desk_.selectedPiece();
+  if (!chosen) return;
+  guarded(desk_, [&] {
+    Job next = outlinedFirst(desk_.job(), chosen->id, kOutlineStitch_mm);
+    desk_.change(tr("outline of %1 first").arg(QString::fromStdString(chosen->name)),
+                 std::move(next));
+  });
+}
+
 void PieceTools::border() {
-  const BorderOptions o{borderWidth_->value_mm(), borderHeight_->value_mm(), band_->value_mm(), {}};
+  const BorderOptions o{borderWidth_->value_mm(),
+                        borderHeight_->value_mm(),
+                        band_->value_mm(),
+                        {},
+                        corner_->currentIndex() == 1 ? BorderCorner::Mitred : BorderCorner::Turned};
   exchange(tr("border of %1"), [&](const Piece& p, int id) {
     Border made = borderOf(p, o, id);
     said_->setText(tr("%1 repeats across at %2 % of their length, %3 down at %4 %")

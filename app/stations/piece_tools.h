@@ -28,7 +28,10 @@ class PieceTools : public QWidget {
   void keepStitches();
   void anchor(int place);
   void repeatGrid();
+  void repeatAlong();
   void border();
+  /// Placement line, wait, tack-down, then the piece; for all equal pieces lines first.
+  void outlineFirst();
   void baste();
   void apart(int way);
 
@@ -36,6 +39,8 @@ class PieceTools : public QWidget {
   void buildSizing(QVBoxLayout& column);
   void buildPlaces(QVBoxLayout& column);
   void buildRepeat(QVBoxLayout& column);
+  void buildAlong(QVBoxLayout& column);
+  void buildBorder(QVBoxLayout& column);
   void compare();
   void showChoice();
   /// Exchanges the chosen piece for others, as one step.
@@ -51,6 +56,10 @@ class PieceTools : public QWidget {
   QSpinBox *columns_, *rows_;
   LengthEdit *gapX_, *gapY_, *band_, *borderWidth_, *borderHeight_;
   QCheckBox* alternate_;
+  QComboBox *along_, *corner_;
+  QSpinBox* count_;
+  LengthEdit *alongX_, *alongY_;
+  QLineEdit* span_;
   QLabel* said_;
 };
 

@@ -2,8 +2,10 @@
 
 #include <QPainter>
 
+#include "file_io.h"
 #include "needles.h"
 #include "statistics.h"
+#include "thread_list.h"
 #include "thread_shelf.h"
 
 namespace rt {
@@ -61,6 +63,28 @@ void SewStation::showThreads(const Pattern& pattern) {
         needle = step.needle;
     facts_->addWidget(threadRow(need, desk_.bench().shop.threads, needle));
   }
+  auto* read = button(tr("Read threads …"), tr("Read the shop's own thread list, CSV"));
+  auto* write = button(tr("Write threads …"), tr("Write the thread list as CSV"));
+  read->setObjectName(QStringLiteral("readThreads"));
+  write->setObjectName(QStringLiteral("writeThreads"));
+  connect(read, &QPushButton::clicked, this, [this] {
+    const QString path = asker_.toOpen(this, tr("Read a thread list"), tr("CSV (*.csv)"));
+    if (!path.isEmpty()) guarded(desk_, [&] { desk_.setShelf(readThreads(path.toStdString())); });
+  });
+  connect(write, &QPushButton::clicked, this, [this] {
+    const QString path = asker_.toSave(this, tr("Write the thread list"),
+                                       QStringLiteral("threads.csv"), tr("CSV (*.csv)"));
+    if (!path.isEmpty())
+      guarded(desk_, [&] {
+        writeFile(path.toStdString(), threadsCsv(desk_.bench().shop.threads));
+        desk_.say(tr("Thread list written to %1.").arg(path));
+      });
+  });
+  facts_->addWidget(pair(read, write));
+  if (desk_.timeFactor() != 1)
+    facts_->addWidget(paragraph(
+        tr("Times × %1, learned from the runs in the ledger.").arg(desk_.timeFactor(), 0, 'f', 2),
+        true));
   if (const auto row = bobbinRunsOutAt(pattern, cloth, desk_.bench().shop.bobbin_mm))
     facts_->addWidget(
         paragraph(tr("A bobbin of %1 m runs out near stitch %2: have another wound.")
@@ -71,8 +95,9 @@ void SewStation::showThreads(const Pattern& pattern) {
                   true));
 }
 
-SewStation::SewStation(Desk& desk)
+SewStation::SewStation(Desk& desk, FileAsker& asker)
     : StationPanel(desk),
+      asker_(asker),
       hooping_(new QComboBox),
       facts_(new QVBoxLayout),
       connect_(button(tr("Connect"), tr("Start the practice machine and connect to it"), true)),
@@ -85,7 +110,8 @@ SewStation::SewStation(Desk& desk)
       speed_(new QSlider(Qt::Horizontal)),
       speedWords_(paragraph({}, true)),
       state_(paragraph({})),
-      progress_(new QProgressBar) {
+      progress_(new QProgressBar),
+      proof_(new ProofTools(desk)) {
   connect_->setObjectName(QStringLiteral("connectMachine"));
   send_->setObjectName(QStringLiteral("sendHooping"));
   trace_->setObjectName(QStringLiteral("traceHooping"));
@@ -111,6 +137,7 @@ SewStation::SewStation(Desk& desk)
   connect(pause_, &QPushButton::clicked, &link_, &MachineLink::pause);
   connect(break_, &QPushButton::clicked, this, [this] { link_.breakAfter(200); });
   connect(speed_, &QSlider::valueChanged, this, [this](int i) {
+    countTime();
     link_.setSpeedUp(kSpeeds[static_cast<size_t>(i)]);
     speedWords_->setText(tr("Practice speed × %1").arg(kSpeeds[static_cast<size_t>(i)]));
   });
@@ -160,6 +187,7 @@ void SewStation::buildList() {
     column_->addWidget(ticks_[i]);
     connect(ticks_[i], &QCheckBox::toggled, this, &SewStation::onPhase);
   }
+  column_->addWidget(proof_);
   column_->addWidget(heading(tr("Machine")));
   column_->addWidget(pair(connect_, send_));
   column_->addWidget(pair(trace_, pause_));
@@ -195,6 +223,8 @@ void SewStation::start() {
       link_.phase() == MachineLink::Phase::Paused)
     return link_.goOn();
   const size_t from = resumeRow();
+  machine_s_ = 0;
+  broken_ = from > 0;
   note(from > 0 ? "resume" : "sew-start", static_cast<int>(from),
        from > 0 ? tr("from row %1").arg(from) : QString());
   link_.sew(from);
@@ -215,13 +245,37 @@ void SewStation::note(const char* event, int stitch, const QString& words) {
   desk_.note(std::move(e));
 }
 
+/// A hooping that was sewn through without a break teaches the time model.
+void SewStation::keepRun() {
+  const double taken = machine_s_;
+  machine_s_ = 0;
+  if (broken_ || !(taken > 0) || !desk_.job().made.plan) return;
+  for (const Hooping& h : desk_.job().made.plan->hoopings)
+    if (h.index == loadedHooping_)
+      desk_.addRun(h.index, sewingTime_s(h.pattern, desk_.bench().shop.time, Needles::Many), taken);
+}
+
+/// Time that the machine itself took: the clock while it sews, at its practice speed.
+void SewStation::countTime() {
+  const bool sewing = link_.phase() == MachineLink::Phase::Sewing;
+  if (clock_.isValid())
+    machine_s_ += static_cast<double>(clock_.restart()) / 1000 *
+                  kSpeeds[static_cast<size_t>(speed_->value())];
+  if (sewing)
+    clock_.start();
+  else
+    clock_.invalidate();
+}
+
 void SewStation::onBreak(int stitch) {
+  broken_ = true;
   note("break", stitch, link_.thread());
   keepProgress(false);
 }
 
 void SewStation::onFinished() {
   note("done", link_.stitch());
+  keepRun();
   keepProgress(true);
   for (QCheckBox* t : ticks_) t->setChecked(false);
   const int n = static_cast<int>(desk_.job().made.plan->hoopings.size());
@@ -236,6 +290,7 @@ void SewStation::onFinished() {
 }
 
 void SewStation::onPhase() {
+  countTime();
   using Phase = MachineLink::Phase;
   const Phase phase = link_.phase();
   const Hooping* h = desk_.currentHooping();
@@ -251,7 +306,7 @@ void SewStation::onPhase() {
   pause_->setEnabled(phase == Phase::Sewing);
   break_->setEnabled(loaded && phase != Phase::Done);
   sew_->setEnabled(loaded && phase != Phase::Sewing && phase != Phase::Done && listComplete() &&
-                   !stopped && desk_.planCurrent());
+                   !stopped && desk_.planCurrent() && proofAccepted(desk_.job()));
   const size_t row = resumeRow();
   sew_->setText(phase == Phase::ColourWait ? tr("Threaded %1: go on").arg(link_.thread())
                 : phase == Phase::Paused   ? tr("Go on")
@@ -290,6 +345,8 @@ void SewStation::onPhase() {
       words = tr("Hooping %1 is done.").arg(loadedHooping_);
       break;
   }
+  if (!proofAccepted(desk_.job()))
+    words = tr("The proof is not accepted: read it at Compose (2) and accept it.");
   if (stopped) words = tr("Density says stop: cure or overrule it at station 3.");
   state_->setText(words);
 }
@@ -334,6 +391,7 @@ void SewStation::refresh() {
   } else {
     facts_->addWidget(paragraph(tr("Plan the hoopings first (4)."), true));
   }
+  proof_->refresh();
   onPhase();
 }
 

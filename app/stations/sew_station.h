@@ -2,10 +2,12 @@
 #pragma once
 
 #include <QCheckBox>
+#include <QElapsedTimer>
 #include <QProgressBar>
 #include <QSlider>
 
 #include "machine_link.h"
+#include "proof_tools.h"
 #include "station.h"
 
 namespace rt {
@@ -13,7 +15,7 @@ namespace rt {
 class SewStation : public StationPanel {
   Q_OBJECT
  public:
-  explicit SewStation(Desk& desk);
+  SewStation(Desk& desk, FileAsker& asker);
   void refresh() override;
   MachineLink& machine() { return link_; }
 
@@ -32,7 +34,10 @@ class SewStation : public StationPanel {
   void note(const char* event, int stitch, const QString& words = {});
   size_t resumeRow() const;
   bool listComplete() const;
+  void countTime();
+  void keepRun();
 
+  FileAsker& asker_;
   MachineLink link_;
   QComboBox* hooping_;
   QVBoxLayout* facts_;
@@ -41,6 +46,10 @@ class SewStation : public StationPanel {
   QSlider* speed_;
   QLabel *speedWords_, *state_;
   QProgressBar* progress_;
+  ProofTools* proof_;
+  QElapsedTimer clock_;
+  double machine_s_ = 0;
+  bool broken_ = false;
   int loadedHooping_ = 0;
 };
 

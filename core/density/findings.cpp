@@ -2,12 +2,10 @@
 
 #include <algorithm>
 #include <array>
-#include <map>
-#include <unordered_map>
 
-#include "blocks.h"
 #include "length.h"
 #include "perforation.h"
+#include "stitch_limits.h"
 
 namespace rt {
 namespace {
@@ -15,66 +13,14 @@ namespace {
 constexpr double kShortShare = 0.03;  // up to this part of short stitches is ordinary
 constexpr double kMostScale = 4.0;
 
-/// Which stitches pass where: rows by square, for looking up what lies at a place.
-class WhereThreadLies {
- public:
-  explicit WhereThreadLies(const Pattern& pattern) : pattern_(pattern) {
-    forEachSegment(pattern, [&](Point a, Point b, size_t row) {
-      from_.emplace(row, a);
-      const int x0 = square(std::min(a.x, b.x)), x1 = square(std::max(a.x, b.x));
-      const int y0 = square(std::min(a.y, b.y)), y1 = square(std::max(a.y, b.y));
-      if (static_cast<int64_t>(x1 - x0) * (y1 - y0) > kMostSquares) return long_.push_back(row);
-      for (int y = y0; y <= y1; ++y)
-        for (int x = x0; x <= x1; ++x) rows_[{x, y}].push_back(row);
-    });
-  }
-
-  /// Thread per piece inside the disc around a place, most first.
-  std::vector<std::pair<double, std::string>> layersAt(Point p) const {
-    std::map<std::pair<uint16_t, uint16_t>, double> sum;
-    auto take = [&](size_t row) {
-      const Stitch& s = pattern_.stitches[row];
-      const Point a = from_.at(row);
-      if (pointSegmentDistance(p, a, s.at) < kDisc_mm)
-        sum[{s.piece, s.thread}] += distance(a, s.at);
-    };
-    std::vector<size_t> near = long_;
-    for (int y = square(p.y - kDisc_mm); y <= square(p.y + kDisc_mm); ++y)
-      for (int x = square(p.x - kDisc_mm); x <= square(p.x + kDisc_mm); ++x)
-        if (const auto found = rows_.find({x, y}); found != rows_.end())
-          near.insert(near.end(), found->second.begin(), found->second.end());
-    std::sort(near.begin(), near.end());
-    near.erase(std::unique(near.begin(), near.end()), near.end());
-    for (size_t row : near) take(row);
-    std::vector<std::pair<double, std::string>> out;
-    for (const auto& [key, mm] : sum) {
-      const std::string& piece = pattern_.pieces[key.first];
-      out.emplace_back(mm, piece.empty() ? pattern_.threads[key.second].hex() : piece);
-    }
-    std::sort(out.begin(), out.end(), std::greater<>());
-    return out;
-  }
-
- private:
-  static constexpr double kSquare_mm = 8;
-  static constexpr int64_t kMostSquares = 64;  // longer threads are looked at every time
-  static int square(double mm) { return static_cast<int>(std::floor(mm / kSquare_mm)); }
-
-  const Pattern& pattern_;
-  std::unordered_map<size_t, Point> from_;
-  std::map<std::pair<int, int>, std::vector<size_t>> rows_;
-  std::vector<size_t> long_;
-};
-
-void nameCause(Finding& finding, const WhereThreadLies& thread, const std::vector<Zone>& zones) {
-  for (const auto& [mm, text] : thread.layersAt(finding.at))
-    if (std::find(finding.pieces.begin(), finding.pieces.end(), text) == finding.pieces.end())
-      finding.pieces.push_back(text);
-  if (finding.pieces.empty()) return;
-  finding.cause = finding.pieces[0] + (finding.pieces.size() > 1
-                                           ? " and " + finding.pieces[1] + " lie on one another"
-                                           : " is sewn too close");
-  if (limitFactorAt(zones, finding.at) < 1) finding.cause += ", over a thick zone";
+void nameCause(Finding& finding, const ThreadIndex& thread, const Limit& limit,
+               const Fabric& fabric, const std::vector<Zone>& zones) {
+  const double broke = finding.severity == Verdict::Stop ? limit.stop : limit.check;
+  Cause cause = thread.causeAt(finding.at, finding.value, broke, fabric, zones);
+  finding.pieces = std::move(cause.pieces);
+  finding.cause = std::move(cause.words);
+  finding.cause_kind = cause.kind;
+  finding.layers = cause.covers;
 }
 
 /// Many places with one cause are one finding: its worst place, with the area of all.
@@ -101,14 +47,15 @@ std::vector<Finding> mergedAlike(std::vector<Finding> findings) {
 }
 
 std::vector<Finding> regionFindings(const Pattern& pattern, const DensityMap& map, Measure measure,
-                                    const Limit& limit, const std::vector<Zone>& zones) {
+                                    const Limit& limit, const Fabric& fabric,
+                                    const std::vector<Zone>& zones) {
   auto stopAt = [&](Point p) { return limit.stop * limitFactorAt(zones, p); };
   auto checkAt = [&](Point p) { return limit.check * limitFactorAt(zones, p); };
   const std::vector<Region> stops = regionsOver(map, measure, stopAt);
   const std::vector<Region> checks = regionsOver(map, measure, checkAt);
   std::vector<Finding> findings;
   if (checks.empty()) return findings;
-  const WhereThreadLies thread(pattern);
+  const ThreadIndex thread(pattern);
   for (const Region& region : checks) {
     if (region.area_mm2 < kLeastRegion_mm2) continue;
     Finding finding;
@@ -122,17 +69,39 @@ std::vector<Finding> regionFindings(const Pattern& pattern, const DensityMap& ma
           region.bounds.contains(stop.peak_at))
         finding.severity = Verdict::Stop;
     finding.limit = finding.severity == Verdict::Stop ? stopAt(finding.at) : checkAt(finding.at);
-    nameCause(finding, thread, zones);
+    nameCause(finding, thread, limit, fabric, zones);
     findings.push_back(std::move(finding));
   }
   return mergedAlike(std::move(findings));
 }
 
 void addLengthFindings(const Pattern& pattern, std::vector<Finding>& findings) {
-  Finding shorts{
-      FindingKind::ShortStitches, Verdict::Check, {}, {}, 0, 0, kShortestStitch_mm, {}, {}, {}, {}};
-  Finding longs{
-      FindingKind::LongStitches, Verdict::Check, {}, {}, 0, 0, kLongestStitch_mm, {}, {}, {}, {}};
+  Finding shorts{FindingKind::ShortStitches,
+                 Verdict::Check,
+                 {},
+                 {},
+                 0,
+                 0,
+                 kShortestStitch_mm,
+                 {},
+                 {},
+                 {},
+                 CauseKind::Other,
+                 0,
+                 {}};
+  Finding longs{FindingKind::LongStitches,
+                Verdict::Check,
+                {},
+                {},
+                0,
+                0,
+                kLongestStitch_mm,
+                {},
+                {},
+                {},
+                CauseKind::Other,
+                0,
+                {}};
   size_t sewn = 0, shortCount = 0, longCount = 0;
   double shortest = kShortestStitch_mm;
   forEachSegment(pattern, [&](Point a, Point b, size_t row) {
@@ -169,7 +138,8 @@ void addKeepOutFindings(const Pattern& pattern, const std::vector<Zone>& zones,
   for (const Zone& zone : zones) {
     if (zone.kind != ZoneKind::KeepOut) continue;
     const Area area{zone.polygon_mm};
-    Finding finding{FindingKind::KeepOut, Verdict::Stop, {}, {}, 0, 0, 0, {}, {}, {}, {}};
+    Finding finding{
+        FindingKind::KeepOut, Verdict::Stop, {}, {}, 0, 0, 0, {}, {}, {}, CauseKind::Other, 0, {}};
     size_t count = 0;
     const Box box = boundsOf(zone.polygon_mm);
     forEachSegment(pattern, [&](Point a, Point b, size_t) {
@@ -206,6 +176,7 @@ void addPerforationFindings(const Pattern& pattern, const Fabric& fabric,
     f.value = line.length_mm;
     f.limit = f.severity == Verdict::Stop ? fabric.perforation.length_mm.stop
                                           : fabric.perforation.length_mm.check;
+    f.cause_kind = CauseKind::Other;
     f.cause = std::to_string(line.holes) + " holes in a line of " +
               formatNumber(line.length_mm, 1) + " mm, " + formatNumber(line.distance_mm(), 2) +
               " mm apart, tear like a stamp";
@@ -231,14 +202,15 @@ DensityReport judge(const Pattern& pattern, const DensityMap& map, const Fabric&
   DensityReport report;
   report.summary = summaryOf(map);
   const Limit& limit = fabric.density_mm_per_mm2;
-  report.findings = regionFindings(pattern, map, Measure::Thread, limit, zones);
+  report.findings = regionFindings(pattern, map, Measure::Thread, limit, fabric, zones);
   const Point worst = report.findings.empty() ? report.summary.peak_at : report.findings[0].at;
   report.limit_mm_per_mm2 = limit.stop * limitFactorAt(zones, worst);
   report.check_limit_mm_per_mm2 = limit.check * limitFactorAt(zones, worst);
   auto stopAt = [&](Point p) { return limit.stop * limitFactorAt(zones, p); };
   for (const Region& region : regionsOver(map, Measure::Thread, stopAt))
     report.over_limit_mm2 += region.area_mm2;
-  for (Finding& f : regionFindings(pattern, map, Measure::Holes, fabric.holes_per_mm2, zones))
+  for (Finding& f :
+       regionFindings(pattern, map, Measure::Holes, fabric.holes_per_mm2, fabric, zones))
     report.findings.push_back(std::move(f));
   addLengthFindings(pattern, report.findings);
   addKeepOutFindings(pattern, zones, report.findings);

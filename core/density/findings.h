@@ -3,6 +3,7 @@
 
 #include <string>
 
+#include "causes.h"
 #include "fabric.h"
 #include "regions.h"
 
@@ -38,6 +39,8 @@ struct Finding {
   std::string cause;                ///< What lies there, in words.
   std::vector<std::string> pieces;  ///< Names of the pieces whose thread lies there, most first.
   std::vector<Remedy> remedies;
+  CauseKind cause_kind = CauseKind::Other;
+  int layers = 0;           ///< Covers that lie on one another at the worst place.
   std::vector<Box> places;  ///< All places of a finding that stands for several, worst first.
 };
 

@@ -11,6 +11,8 @@ namespace {
 constexpr size_t kMostLinePoints =
     3000;  // longer strokes are filled: finding crossings is quadratic
 
+constexpr double kRunStray_mm = 0.2;  // of a run from its drawn line, at corners and in curves
+
 constexpr double kWidest = 1.5;         // places up to this much wider still go as split satin
 constexpr double kMostSamples = 20000;  // of an outline, for its medial axis
 
@@ -118,7 +120,7 @@ void sewLine(SewnShape& sewn, const Shape& shape, const DigitiseOptions& options
   Strand strand;
   std::vector<Point> line = shape.line;
   if (shape.closed && distance(line.front(), line.back()) > kSame_mm) line.push_back(line.front());
-  runAlong(strand, line, options.run_length_mm, Kind::Run);
+  runWithin(strand, line, options.run_length_mm, kRunStray_mm, Kind::Run);
   sewn.strands.push_back(std::move(strand));
   sewn.kind = Kind::Run;
 }

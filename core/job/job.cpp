@@ -6,6 +6,8 @@
 #include "hidden.h"
 #include "length.h"
 #include "order.h"
+#include "resize.h"
+#include "travel.h"
 
 namespace rt {
 
@@ -16,33 +18,88 @@ bool operator==(const MadePlan& a, const MadePlan& b) {
 
 namespace {
 
-/// Stops go in front of the first row of their piece.
+/// Stops go in front of the first row of their piece, the last first so that rows keep their
+/// numbers.
 void addStops(Pattern& layout, const Job& job) {
-  for (const OperatorStop& stop : job.sequence.stops)
-    for (size_t i = 0, row = 0; i < job.pieces.size(); ++i) {
-      if (job.pieces[i].id != stop.piece) continue;
-      const std::vector<Piece> before(job.pieces.begin(),
-                                      job.pieces.begin() + static_cast<long>(i));
-      row = laidOut(before).stitches.size();
-      if (!before.empty() && row > 0 && layout.stitches.size() > row) {
-        Stitch s = layout.stitches[row - 1];
-        s.op = Op::Stop;
-        s.kind = Kind::Unknown;
-        layout.stitches.insert(layout.stitches.begin() + static_cast<long>(row), s);
-      }
-      break;
-    }
+  for (size_t i = job.pieces.size(); i-- > 0;) {
+    const bool waits =
+        std::any_of(job.sequence.stops.begin(), job.sequence.stops.end(),
+                    [&](const OperatorStop& s) { return s.piece == job.pieces[i].id; });
+    if (!waits || i == 0) continue;
+    const std::vector<Piece> before(job.pieces.begin(), job.pieces.begin() + static_cast<long>(i));
+    const size_t row = laidOut(before).stitches.size();
+    if (row == 0 || layout.stitches.size() <= row) continue;
+    Stitch s = layout.stitches[row - 1];
+    s.op = Op::Stop;
+    s.kind = Kind::Unknown;
+    layout.stitches.insert(layout.stitches.begin() + static_cast<long>(row), s);
+  }
+}
+
+/// Names in a laid out pattern of the pieces that are lettering.
+std::vector<uint16_t> letteringIn(const Pattern& layout, const Job& job) {
+  std::vector<uint16_t> out;
+  for (size_t i = 0; i < job.pieces.size(); ++i)
+    if (std::holds_alternative<TextSource>(job.pieces[i].source) && i + 1 < layout.pieces.size())
+      out.push_back(static_cast<uint16_t>(i + 1));  // laidOut names pieces in order, from 1
+  return out;
+}
+
+/// Fills under lettering sewn again with wider rows.
+Pattern thinnedUnder(const Pattern& layout, const std::vector<uint16_t>& lettering) {
+  const std::vector<Block> blocks = blocksOf(layout);
+  auto isLettering = [&](const Block& b) {
+    return std::find(lettering.begin(), lettering.end(), b.piece) != lettering.end();
+  };
+  RespaceOptions options;
+  options.block_factors.assign(blocks.size(), 1);
+  bool any = false;
+  for (const auto& [under, over] : overlappingBlocks(layout, blocks)) {
+    const Block &low = blocks[static_cast<size_t>(under)],
+                &high = blocks[static_cast<size_t>(over)];
+    if (low.kind != Kind::Fill || isLettering(low) || !isLettering(high)) continue;
+    options.block_factors[static_cast<size_t>(under)] = kThinUnderLetters;
+    any = true;
+  }
+  return any ? resizeRespacing(layout, options).pattern : layout;
 }
 
 }  // namespace
+
+std::string whyNotMoved(const Job& job, size_t from, size_t to) {
+  if (from >= job.pieces.size() || to >= job.pieces.size()) return {};
+  const Piece& moved = job.pieces[from];
+  const Box box = boundsOf(moved).grown(kThreadWidth_mm);
+  const size_t low = std::min(from, to), high = std::max(from, to);
+  for (size_t i = low; i <= high; ++i) {
+    const Piece& other = job.pieces[i];
+    if (i == from || !box.overlaps(boundsOf(other))) continue;
+    const std::vector<Piece> two{moved, other};
+    const Pattern both = laidOut(two);
+    const std::vector<Block> blocks = blocksOf(both);
+    for (const auto& [a, b] : overlappingBlocks(both, blocks))
+      if (blocks[static_cast<size_t>(a)].piece != blocks[static_cast<size_t>(b)].piece) {
+        const std::string& top = from > i ? moved.name : other.name;
+        const std::string& under = from > i ? other.name : moved.name;
+        return top + " lies on " + under + ": sewn before it, it would be covered";
+      }
+  }
+  return {};
+}
 
 Pattern sewnLayout(const Job& job) {
   Pattern layout = laidOut(job.pieces);
   addStops(layout, job);
   if (threadBounds(layout).empty()) return layout;
   if (job.sequence.fewest_colours) layout = orderColours(layout).pattern;
-  if (job.sequence.hidden_margin_mm > 0)
-    layout = withoutHidden(layout, {job.sequence.hidden_margin_mm}).pattern;
+  HiddenOptions hidden;
+  if (job.sequence.keep_under_letters) {
+    hidden.open_pieces = letteringIn(layout, job);
+    layout = thinnedUnder(layout, hidden.open_pieces);
+  }
+  hidden.margin_mm = job.sequence.hidden_margin_mm;
+  if (hidden.margin_mm > 0) layout = withoutHidden(layout, hidden).pattern;
+  if (job.sequence.shortest_travel) layout = shortestTravel(layout).pattern;
   return layout;
 }
 
@@ -111,25 +168,53 @@ std::vector<Mark> expectedMarks(const Hooping& hooping) {
   return marks;
 }
 
-std::string proofOf(const Job& job) {
-  auto bare = [](const std::string& text) {
-    std::u32string out;
-    for (char32_t c : decodeUtf8(text))
-      if (c != U' ' && c != U'\n' && c != U'\t' && c != U'\r') out.push_back(c);
-    return out;
-  };
-  std::u32string sewn;
+namespace {
+
+std::string sewnText(std::vector<const Piece*> pieces) {
+  std::string out;
+  for (const Piece* p : pieces) out += std::get<TextSource>(p->source).text + "\n";
+  return out;
+}
+
+size_t differencesIn(const std::vector<ProofMark>& marks) {
+  return static_cast<size_t>(std::count_if(
+      marks.begin(), marks.end(), [](const ProofMark& m) { return m.kind != ProofKind::Same; }));
+}
+
+}  // namespace
+
+std::vector<ProofMark> proofMarks(const Job& job) {
+  std::vector<const Piece*> texts;
   for (const Piece& p : job.pieces)
-    if (const auto* text = std::get_if<TextSource>(&p.source)) sewn += bare(text->text);
-  const std::u32string ordered = bare(job.brief.order_text);
-  if (ordered == sewn) return "";
-  size_t i = 0;
-  while (i < ordered.size() && i < sewn.size() && ordered[i] == sewn[i]) ++i;
-  const std::string want =
-      i < ordered.size() ? "\"" + encodeUtf8(ordered[i]) + "\"" : "nothing more";
-  const std::string have = i < sewn.size() ? "\"" + encodeUtf8(sewn[i]) + "\"" : "nothing more";
-  return "letter " + std::to_string(i + 1) + ": the order has " + want + ", the layout sews " +
-         have;
+    if (std::holds_alternative<TextSource>(p.source)) texts.push_back(&p);
+  std::vector<ProofMark> asSewn = proofOf(job.brief.order_text, sewnText(texts));
+  if (differencesIn(asSewn) == 0) return asSewn;
+  std::stable_sort(texts.begin(), texts.end(), [](const Piece* a, const Piece* b) {
+    return boundsOf(*a).centre().y < boundsOf(*b).centre().y;
+  });
+  std::vector<ProofMark> asRead = proofOf(job.brief.order_text, sewnText(texts));
+  return differencesIn(asRead) < differencesIn(asSewn) ? asRead : asSewn;
+}
+
+std::string proofOf(const Job& job) {
+  return inWords(proofMarks(job));
+}
+
+std::string proofKey(const Job& job) {
+  std::string all = job.brief.order_text;
+  bool any = false;
+  for (const Piece& p : job.pieces)
+    if (const auto* text = std::get_if<TextSource>(&p.source)) {
+      all += "\x1f" + std::to_string(p.id) + "\x1e" + text->text + "\x1e" + text->face;
+      any = true;
+    }
+  if (!any && job.brief.order_text.empty()) return {};
+  return std::to_string(std::hash<std::string>()(all));
+}
+
+bool proofAccepted(const Job& job) {
+  const std::string key = proofKey(job);
+  return key.empty() || key == job.proof_accepted;
 }
 
 }  // namespace rt

@@ -4,6 +4,7 @@
 #include "fabric.h"
 #include "piece.h"
 #include "planner.h"
+#include "proof.h"
 
 namespace rt {
 
@@ -16,6 +17,8 @@ struct Brief {
   Holding holding = Holding::Hooped;  ///< Item in the hoop, or laid on hooped stabiliser.
   std::string backing = "tear-away";
   bool topper = false;
+  int needle_nm = 75;                                  ///< Needle size, hundredths of a mm.
+  int thread_weight = 40;                              ///< The higher, the finer: metres per gram.
   double place_width_mm = 200, place_height_mm = 140;  ///< The place on the item.
   double centre_line_deg = 0;  ///< Of the garment's centre line against the layout's.
   bool inches = false;         ///< Inches first on screen.
@@ -39,9 +42,11 @@ struct OperatorStop {
 
 /// How the pieces become one sewing.
 struct SequenceSettings {
-  bool fewest_colours = false;  ///< Blocks in the order of fewest colour changes.
-  double hidden_margin_mm = 0;  ///< Covered stitches go, but for this margin; 0: they stay.
-  int needles = 1;              ///< Of the machine.
+  bool fewest_colours = false;      ///< Blocks in the order of fewest colour changes.
+  double hidden_margin_mm = 0;      ///< Covered stitches go, but for this margin; 0: they stay.
+  int needles = 1;                  ///< Of the machine.
+  bool shortest_travel = false;     ///< Blocks that may change places do so for less travel.
+  bool keep_under_letters = false;  ///< Fills under lettering stay whole and are thinned instead.
   std::vector<OperatorStop> stops;
   friend bool operator==(const SequenceSettings&, const SequenceSettings&) = default;
 };
@@ -69,6 +74,14 @@ struct Progress {
   friend bool operator==(const Progress&, const Progress&) = default;
 };
 
+/// One step of a test swatch: what was varied, and to which value.
+struct SwatchStep {
+  std::string row;   ///< `fill`, `satin`, `column`, `letter`, `overlap`.
+  int step = 1;      ///< As labelled in stitches, from 1.
+  double value = 0;  ///< mm/mm², or mm for widths and heights.
+  friend bool operator==(const SwatchStep&, const SwatchStep&) = default;
+};
+
 struct Job {
   std::string id, title;
   Brief brief;
@@ -79,10 +92,19 @@ struct Job {
   MadePlan made;
   std::vector<HoopingMarks> alignments;
   std::vector<Progress> progress;
-  std::string overruled;  ///< Reason for sewing over a stop verdict; empty: not overruled.
+  std::vector<SwatchStep> swatch;  ///< Of a test swatch: what each step tries; else empty.
+  std::string proof_accepted;      ///< Key of the proof that was accepted; empty: none.
+  std::string overruled;           ///< Reason for sewing over a stop verdict; empty: not overruled.
   int next_piece_id = 1;
   friend bool operator==(const Job&, const Job&) = default;
 };
+
+/// Why a piece cannot be sewn at another place of the list: the piece whose sewing overlaps it and
+/// would be passed, in a sentence; "" if nothing forbids it. Places count from 0.
+std::string whyNotMoved(const Job& job, size_t from, size_t to);
+
+/// Rows of a fill that stays under lettering are this much farther apart (shop practice).
+inline constexpr double kThinUnderLetters = 1.4;
 
 /// The whole layout as it will be sewn: pieces in order with their stops, then colours and hidden
 /// stitches as the settings say.
@@ -103,7 +125,14 @@ Pattern inHoop(const Hooping& hooping);
 /// that its field holds. Expected hoop places are where a perfect hooping would put them.
 std::vector<Mark> expectedMarks(const Hooping& hooping);
 
-/// One line of the order text missing from the sewn text, letter by letter (spaces aside), or "".
+/// The sewn text against the order text, letter by letter; text pieces as they are sewn or as they
+/// are read from the top, whichever differs less.
+std::vector<ProofMark> proofMarks(const Job& job);
+/// Its first difference in words, or "".
 std::string proofOf(const Job& job);
+/// Changes whenever the order text, a text or its face does.
+std::string proofKey(const Job& job);
+/// Whether the proof was accepted as it stands now, or there is nothing to read.
+bool proofAccepted(const Job& job);
 
 }  // namespace rt

@@ -35,25 +35,6 @@ std::vector<Piece> repeatedAlongLine(const Piece& piece, Point to, int count, in
 std::vector<Piece> repeatedAlongArc(const Piece& piece, Point centre, double span_deg, int count,
                                     int next_id);
 
-struct BorderOptions {
-  double width_mm = 200, height_mm = 140;  ///< Of the border's outer edge.
-  double band_mm = 12;                     ///< Height of the repeat.
-  Point centre;
-};
-/// A border and how well the repeats fit.
-struct Border {
-  std::vector<Piece> pieces;
-  int across = 0, down = 0;                     ///< Whole repeats on each side.
-  double stretch_across = 1, stretch_down = 1;  ///< Of a repeat's length; within 5 %.
-};
-/// The largest part by which a repeat may be stretched or shortened to close a border.
-inline constexpr double kMostStretch = 0.05;
-/// Whole repeats of a motif along the four sides, between square corners as wide as the band, in
-/// which one motif stands turned by 45°. The motif's own length runs along the sides, heads
-/// outward. Throws Error where no count of repeats fits within 5 %, naming the nearest length that
-/// does.
-Border borderOf(const Piece& motif, const BorderOptions& options, int next_id);
-
 /// A basting outline: a closed run of long stitches around a box. It is to be sewn first.
 Pattern bastingAround(const Box& box, double stitch_mm, Colour colour);
 

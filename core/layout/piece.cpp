@@ -18,7 +18,8 @@ bool operator==(const StitchSource& a, const StitchSource& b) {
 bool operator==(const Piece& a, const Piece& b) {
   const bool same =
       a.stitches == b.stitches || (a.stitches && b.stitches && *a.stitches == *b.stitches);
-  return same && a.id == b.id && a.name == b.name && a.source == b.source && a.place == b.place;
+  return same && a.id == b.id && a.name == b.name && a.source == b.source && a.place == b.place &&
+         a.group == b.group;
 }
 
 Pattern laidOut(const Piece& piece) {

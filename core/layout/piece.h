@@ -4,7 +4,7 @@
 #include <memory>
 #include <variant>
 
-#include "letter.h"
+#include "monogram.h"
 #include "shape.h"
 
 namespace rt {
@@ -53,6 +53,8 @@ struct TextSource {
   double stretch = 1;             ///< Widened by this after setting; 1 for letters as drawn.
   double spacing_mm = 0.40;
   Colour colour{0x8a5a2b};
+  bool monogram = false;  ///< Two or three initials in a frame instead of running text.
+  MonogramFrame frame = MonogramFrame::Circle;
   friend bool operator==(const TextSource&, const TextSource&) = default;
 };
 
@@ -64,6 +66,7 @@ struct Piece {
   PieceSource source;
   std::shared_ptr<const Pattern> stitches;  ///< In the piece's own frame; never null.
   Placement place;
+  int group = 0;  ///< Pieces with the same number over 0 are chosen and moved together.
   friend bool operator==(const Piece& a, const Piece& b);
 };
 

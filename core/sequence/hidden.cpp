@@ -423,7 +423,9 @@ Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options) {
       if (!changed[b]) left[b].clear();
       cut += changed[b];
     }
-    if (blocks[b].kind != Kind::Basting && blocks[b].kind != Kind::Mark && b > 0)
+    const bool open = std::find(options.open_pieces.begin(), options.open_pieces.end(),
+                                blocks[b].piece) != options.open_pieces.end();
+    if (!open && blocks[b].kind != Kind::Basting && blocks[b].kind != Kind::Mark && b > 0)
       cover.add(segments[b], blocks[b].bounds);
   }
   Pattern out = pattern;

@@ -6,9 +6,10 @@
 namespace rt {
 
 struct HiddenOptions {
-  double margin_mm = 1.0;  ///< What stays under the edge of the cover; 0.3 or more.
-  double raster_mm = 0.1;  ///< Cells that the cover is kept in.
-  double gap_mm = 0.4;     ///< Cover with gaps up to this between its threads counts as closed.
+  double margin_mm = 1.0;               ///< What stays under the edge of the cover; 0.3 or more.
+  double raster_mm = 0.1;               ///< Cells that the cover is kept in.
+  std::vector<uint16_t> open_pieces{};  ///< Indices of pieces whose sewing hides nothing.
+  double gap_mm = 0.4;  ///< Cover with gaps up to this between its threads counts as closed.
 };
 
 struct Unhidden {

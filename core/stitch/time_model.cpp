@@ -31,6 +31,25 @@ double TimeWalk::next(const Stitch& stitch) {
   return seconds;
 }
 
+TimeModel slowed(TimeModel m, double factor) {
+  m.stitches_per_minute /= factor;
+  m.jump_mm_per_s /= factor;
+  for (double* seconds :
+       {&m.jump_start_s, &m.trim_s, &m.colour_change_s, &m.needle_change_s, &m.stop_s})
+    *seconds *= factor;
+  return m;
+}
+
+double timeFactor(const std::vector<SewnRun>& runs) {
+  std::vector<double> factors;
+  for (const SewnRun& r : runs)
+    if (r.predicted_s > 0 && r.taken_s > 0) factors.push_back(r.taken_s / r.predicted_s);
+  if (factors.size() < kLeastRuns) return 1;
+  std::sort(factors.begin(), factors.end());
+  const size_t n = factors.size();
+  return std::clamp((factors[(n - 1) / 2] + factors[n / 2]) / 2, 0.2, 5.0);
+}
+
 double sewingTime_s(const Pattern& pattern, const TimeModel& model, Needles needles) {
   TimeWalk walk(model, needles);
   double sum = 0;

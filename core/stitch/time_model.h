@@ -19,6 +19,17 @@ struct TimeModel {
   friend bool operator==(const TimeModel&, const TimeModel&) = default;
 };
 
+/// The model with all its times multiplied.
+TimeModel slowed(TimeModel model, double factor);
+
+/// What runs that were sewn say of the model: the median of taken over predicted times, once there
+/// are `kLeastRuns`; 1 until then. The median, so that one run with a long pause moves nothing.
+inline constexpr size_t kLeastRuns = 3;
+struct SewnRun {
+  double predicted_s = 0, taken_s = 0;
+};
+double timeFactor(const std::vector<SewnRun>& runs);
+
 enum class Needles { One, Many };
 
 /// Time of one row after another: feed every row in order.

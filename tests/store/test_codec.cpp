@@ -29,6 +29,8 @@ class TestCodec : public QObject {
               i % 2 ? Holding::Floated : Holding::Hooped,
               word(random),
               i % 3 == 0,
+              55 + i % 60,
+              12 + i % 80,
               between(random, 1, 900),
               between(random, 1, 900),
               between(random, -90, 90),

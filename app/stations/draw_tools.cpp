@@ -1,0 +1,89 @@
+#include "draw_tools.h"
+
+#include "apart.h"
+#include "thread_shelf.h"
+
+namespace rt {
+
+DrawTools::DrawTools(Desk& desk, Gestures& gestures)
+    : desk_(desk),
+      gestures_(gestures),
+      kind_(new QComboBox),
+      colour_(new QComboBox),
+      width_(new LengthEdit(tr("Width of a satin line"))),
+      lasso_(button(tr("Lasso a part …"),
+                    tr("Draw around a part of the chosen piece: it becomes a piece of its own"))) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(8);
+  column->addWidget(heading(tr("Draw on the cloth")));
+  kind_->addItems({tr("Run"), tr("Double run"), tr("Satin line"), tr("Filled outline")});
+  kind_->setObjectName(QStringLiteral("drawKind"));
+  for (const ShelfThread& t : desk.bench().shop.threads) {
+    QPixmap chip(14, 14);
+    chip.fill(QColor(QRgb(0xff000000u | t.colour.rgb)));
+    colour_->addItem(QIcon(chip), QString::fromStdString(t.name), t.colour.rgb);
+  }
+  if (colour_->count() == 0) colour_->addItem(tr("Green"), 0x2f5d50u);
+  colour_->setObjectName(QStringLiteral("drawColour"));
+  width_->line()->setObjectName(QStringLiteral("drawWidth"));
+  width_->setValue_mm(2, desk.job().brief.inches);
+  column->addWidget(pair(labelled(tr("As"), kind_), labelled(tr("Thread"), colour_)));
+  auto* draw = button(tr("Draw …"), tr("One drag is one detail; the line is made smooth (Ctrl+D)"));
+  draw->setObjectName(QStringLiteral("drawDetail"));
+  lasso_->setObjectName(QStringLiteral("lassoPart"));
+  column->addWidget(pair(labelled(tr("Satin width"), width_), labelled(QStringLiteral(" "), draw)));
+  column->addWidget(lasso_);
+  connect(draw, &QPushButton::clicked, this, [this] {
+    gestures_.askForStroke(tr("Draw the detail with one drag"),
+                           [this](const std::vector<Point>& line) { add(line); });
+  });
+  connect(lasso_, &QPushButton::clicked, this, [this] {
+    gestures_.askForStroke(tr("Draw around the part"),
+                           [this](const std::vector<Point>& ring) { lasso(ring); });
+  });
+}
+
+void DrawTools::refresh() {
+  lasso_->setEnabled(desk_.selectedPiece() != nullptr);
+}
+
+void DrawTools::add(const std::vector<Point>& drawn) {
+  guarded(desk_, [&] {
+    DetailOptions o;
+    o.kind = static_cast<Detail>(kind_->currentIndex());
+    o.width_mm = width_->value_mm();
+    o.colour.rgb = colour_->currentData().toUInt();
+    Made made = detailFromStroke(drawn, o, desk_.fabric(), desk_.bench());
+    Job next = desk_.job();
+    made.piece.id = next.next_piece_id++;
+    const int id = made.piece.id;
+    const QString name = QString::fromStdString(made.piece.name);
+    next.pieces.push_back(std::move(made.piece));
+    desk_.change(name, std::move(next));
+    desk_.select(id);
+  });
+}
+
+void DrawTools::lasso(const std::vector<Point>& ring) {
+  guarded(desk_, [&] {
+    const Piece* piece = desk_.selectedPiece();
+    if (!piece || ring.size() < 3) return;
+    Job next = desk_.job();
+    const std::vector<Piece> parts = cutOut(*piece, Ring(ring), next.next_piece_id);
+    if (parts.size() < 2)
+      return desk_.say(tr("No whole run of sewing lies inside the line: nothing was changed."));
+    for (size_t i = 0; i < next.pieces.size(); ++i) {
+      if (next.pieces[i].id != piece->id) continue;
+      next.pieces.erase(next.pieces.begin() + static_cast<long>(i));
+      next.pieces.insert(next.pieces.begin() + static_cast<long>(i), parts.begin(), parts.end());
+      break;
+    }
+    for (const Piece& p : parts) next.next_piece_id = std::max(next.next_piece_id, p.id + 1);
+    const int id = parts.back().id;
+    desk_.change(tr("lasso a part"), std::move(next));
+    desk_.select(id);
+  });
+}
+
+}  // namespace rt

@@ -1,0 +1,26 @@
+// The shop's own limits for the job's fabric: shown, edited, and moved by what was recorded.
+#pragma once
+
+#include "station.h"
+
+namespace rt {
+
+class LimitTools : public QWidget {
+  Q_OBJECT
+ public:
+  explicit LimitTools(Desk& desk);
+  void refresh();
+
+ public slots:
+  void takeTyped();
+  void takeLearned();
+  void takeStarting();
+
+ private:
+  Desk& desk_;
+  QLabel *source_, *factors_, *learned_;
+  std::array<QLineEdit*, 4> fields_{};  ///< Density check and stop, holes check and stop.
+  QPushButton *learn_, *starting_;
+};
+
+}  // namespace rt
