@@ -43,6 +43,12 @@ StationVerdict composeVerdict(const Desk& desk) {
     return {State::Check, QObject::tr("Read the lettering again"),
             QObject::tr("Against the order, %1.").arg(QString::fromStdString(proof))};
   const Box box = desk.statistics().bounds;
+  if (!proofAccepted(desk.job()))
+    return {State::UnderWay, QObject::tr("Read the proof and accept it"),
+            QObject::tr("%1 × %2, %3 stitches. The letters agree with the order; a person has to "
+                        "say so before it is sewn.")
+                .arg(oneUnit(desk, box.width()), oneUnit(desk, box.height()),
+                     grouped(desk.statistics().stitches))};
   return {State::Ready,
           QObject::tr("%1 laid out")
               .arg(counted(desk.job().pieces.size(), QObject::tr("piece"), QObject::tr("pieces"))),

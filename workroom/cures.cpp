@@ -70,6 +70,11 @@ class Doctor {
     takeHidden();
     for (size_t i : involved_) respace(i);
     if (involved_.size() > 1) move(involved_.back());
+    for (size_t i : involved_) withoutUnderlay(i);
+    if (!involved_.empty() && limitFactorAt(job_.zones, finding_.at) < 1) leaveZone();
+    changeBacking();
+    if (!involved_.empty()) enlarge();
+    if (!involved_.empty() && cures_.empty()) leaveOut(involved_.back());
     std::stable_sort(cures_.begin(), cures_.end(),
                      [](const Cure& a, const Cure& b) { return a.verdict < b.verdict; });
     return std::move(cures_);
@@ -189,6 +194,90 @@ class Doctor {
         "Re-space " + job_.pieces[index].name + " to " + formatNumber(used, 2) + " mm",
         "was " + formatNumber(now, 2) + " mm" +
             (used > 1.5 * now ? "; cloth may show through" : "; cover stays closed"));
+  }
+
+  /// One layer less: the piece without what lies under its cover.
+  void withoutUnderlay(size_t index) {
+    const auto* art = std::get_if<ArtworkSource>(&job_.pieces[index].source);
+    if (!art || art->underlay == Underlay::None) return;
+    Job job = job_;
+    std::get<ArtworkSource>(job.pieces[index].source).underlay = Underlay::None;
+    job.pieces[index] = remade(job.pieces[index], fabric_, bench_).piece;
+    Trial trial = tried(std::move(job));
+    if (helps(trial))
+      add(std::move(trial), "Sew " + job_.pieces[index].name + " without underlay",
+          "one layer less; on this backing the cover holds a little less well");
+  }
+
+  /// All that is involved, by the shortest way out of the thick zone that stays on the place.
+  void leaveZone() {
+    const Box room = Box::around({0, 0}, job_.brief.place_width_mm, job_.brief.place_height_mm);
+    for (double mm = 1; mm <= 60; mm += 1)
+      for (int k = 0; k < 4; ++k) {
+        const Point way = Transform::turning(k * 90.0).turn({mm, 0});
+        Job job = job_;
+        bool stays = true;
+        for (size_t i : involved_) {
+          job.pieces[i].place.at = job.pieces[i].place.at + way;
+          stays &= room.contains(boundsOf(job.pieces[i]));
+        }
+        if (!stays) continue;
+        Trial trial = tried(std::move(job));
+        Finding there = finding_;  // the heavy place went along: it is weighed where it is now
+        there.bounds = finding_.bounds.moved(way);
+        const Weighing w = weighPart(trial.job, bench_, there.bounds.grown(kAround_mm));
+        trial.verdict = std::max(trial.verdict, verdictNear(w, there.bounds));
+        trial.peak = near(w, there.bounds, fabric_.density_mm_per_mm2, job_.zones).peak;
+        if (trial.verdict >= finding_.severity) continue;
+        return add(std::move(trial),
+                   "Move " + job_.pieces[involved_.front()].name + " by " + formatNumber(mm, 0) +
+                       " mm " + wayName(way),
+                   "the shortest way out of the thick zone that stays on the place");
+      }
+  }
+
+  /// A backing that holds more.
+  void changeBacking() {
+    if (job_.brief.backing.find("cut-away") != std::string::npos) return;
+    Job job = job_;
+    job.brief.backing = "cut-away";
+    const Limit limit = clothOf(job.brief, bench_).density_mm_per_mm2;
+    if (limit.stop <= fabric_.density_mm_per_mm2.stop) return;
+    const double factor = limitFactorAt(job_.zones, finding_.at);
+    Trial trial{std::move(job), finding_.value, 0, Verdict::Sew};
+    trial.verdict = finding_.value > limit.stop * factor    ? Verdict::Stop
+                    : finding_.value > limit.check * factor ? Verdict::Check
+                                                            : Verdict::Sew;
+    if (trial.verdict < finding_.severity)
+      add(std::move(trial), "Back it with cut-away",
+          "the limits rise to " + formatNumber(limit.check * factor, 1) + " and " +
+              formatNumber(limit.stop * factor, 1) + " mm/mm² there");
+  }
+
+  /// The smallest enlargement with the stitches kept, as long as the place holds it.
+  void enlarge() {
+    const Box room = Box::around({0, 0}, job_.brief.place_width_mm, job_.brief.place_height_mm);
+    const size_t index = involved_.back();
+    for (double scale = 1.05; scale <= 1.6; scale += 0.05) {
+      Job job = job_;
+      job.pieces[index].place.scale_x *= scale;
+      job.pieces[index].place.scale_y *= scale;
+      if (!room.contains(boundsOf(job.pieces[index]))) return;
+      Trial trial = tried(std::move(job));
+      if (!helps(trial) || trial.verdict >= finding_.severity) continue;
+      return add(std::move(trial),
+                 "Enlarge " + job_.pieces[index].name + " to " + formatNumber(100 * scale, 0) +
+                     " %, stitches kept",
+                 "the smallest size that passes on this place");
+    }
+  }
+
+  void leaveOut(size_t index) {
+    Job job = job_;
+    job.pieces.erase(job.pieces.begin() + static_cast<long>(index));
+    Trial trial = tried(std::move(job));
+    if (helps(trial))
+      add(std::move(trial), "Leave " + job_.pieces[index].name + " out", "nothing milder passes");
   }
 
   /// Heaviest verdict where the moved piece lies on others.

@@ -17,8 +17,10 @@ struct Cure {
 };
 
 /// Tries, for the pieces that lie under a density finding: taking out what later sewing covers,
-/// sewing one again with wider spacing, and moving the topmost away by the shortest way along one
-/// of eight directions. Only cures are given that pass, that lift the verdict, or that leave less
+/// sewing one again with wider spacing or without underlay, moving the topmost away by the shortest
+/// way along one of eight directions, or all of them out of a thick zone, a backing that holds
+/// more, and enlarging with the stitches kept; where none of these passes, leaving the topmost out.
+/// Only cures are given that pass, that lift the verdict, or that leave less
 /// than two fifths of the area over the limit; best first.
 std::vector<Cure> curesFor(const Job& job, const Finding& finding, const Bench& bench);
 

@@ -36,10 +36,10 @@ ComposeStation::ComposeStation(Desk& desk, FileAsker& asker, Gestures& gestures)
   column_->addWidget(heading(tr("Pieces, first sewn first")));
   column_->addWidget(list_);
   column_->addWidget(hint_);
-  column_->addWidget(proof_);
-  column_->addWidget(groups_);
   column_->addWidget(lettering_);
+  column_->addWidget(proof_);
   buildPlacing();
+  column_->addWidget(groups_);
   column_->addWidget(blocks_);
   column_->addWidget(tools_);
   column_->addWidget(draw_);

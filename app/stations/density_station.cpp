@@ -252,6 +252,7 @@ void DensityStation::showCures() {
       Job other = desk_.job();
       other.pieces = held.job.pieces;
       other.sequence = held.job.sequence;
+      other.brief = held.job.brief;
       desk_.compareWith(std::move(other), tr("after"));
       for (auto* rest : findChildren<QPushButton*>())
         if (rest->isCheckable() && rest != sender()) rest->setChecked(false);
@@ -275,6 +276,7 @@ void DensityStation::take(int cure) {
   Job next = desk_.job();
   next.pieces = chosen.job.pieces;
   next.sequence = chosen.job.sequence;
+  next.brief = chosen.job.brief;
   desk_.change(QString::fromStdString(chosen.title), std::move(next));
 }
 

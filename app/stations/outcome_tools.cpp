@@ -81,6 +81,7 @@ void OutcomeTools::recordSwatch(const QString& row, int first_failed) {
 
 void OutcomeTools::buildSwatch() {
   clear(*rows_);
+  picks_.clear();
   rows_->addWidget(heading(tr("Swatch: the first step that failed")));
   for (const SwatchRow& row : swatchRows()) {
     auto* pick = new QComboBox;
@@ -94,13 +95,22 @@ void OutcomeTools::buildSwatch() {
                           .arg(QString::fromStdString(row.unit)),
                       s.step);
     pick->addItem(tr("none failed"), 0);
-    connect(pick, &QComboBox::activated, this, [this, pick, name = row.row](int i) {
-      const int step = pick->itemData(i).toInt();
-      if (step < 0) return;
-      pick->setEnabled(false);  // a result is told once
-      recordSwatch(QString::fromStdString(name), step);
-    });
+    picks_[row.row] = pick;
     rows_->addWidget(labelled(QString::fromStdString(row.title), pick));
+  }
+  auto* keep = button(tr("Keep these results"), tr("The density rows teach the shop's limits"));
+  keep->setObjectName(QStringLiteral("keepSwatch"));
+  connect(keep, &QPushButton::clicked, this, &OutcomeTools::keepSwatch);
+  rows_->addWidget(keep);
+}
+
+/// What was picked is told once.
+void OutcomeTools::keepSwatch() {
+  for (const auto& [row, pick] : picks_) {
+    const int step = pick->currentData().toInt();
+    if (step < 0 || !pick->isEnabled()) continue;
+    pick->setEnabled(false);
+    recordSwatch(QString::fromStdString(row), step);
   }
 }
 

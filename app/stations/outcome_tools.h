@@ -1,6 +1,8 @@
 // How a sewing went, and what the steps of a swatch showed: what the limits learn from.
 #pragma once
 
+#include <map>
+
 #include "station.h"
 
 namespace rt {
@@ -18,11 +20,13 @@ class OutcomeTools : public QWidget {
 
  private:
   void buildSwatch();
+  void keepSwatch();
   Desk& desk_;
   QLabel* words_;
   QLineEdit* why_;
   QWidget *went_, *swatch_;
   QVBoxLayout* rows_;
+  std::map<std::string, QComboBox*> picks_;
   std::string swatchOf_;
 };
 

@@ -74,11 +74,12 @@ Kind declaredKind(const Pattern& pattern, const Block& block) {
   for (size_t row = block.first; row < block.last; ++row)
     if (pattern.stitches[row].op == Op::Stitch)
       count[static_cast<size_t>(pattern.stitches[row].kind)] += 1;
-  Kind best = Kind::Unknown;
-  size_t most = 0;
-  for (Kind k : {Kind::Run, Kind::Satin, Kind::Fill})
-    if (const size_t n = count[static_cast<size_t>(k)]; n > most) most = n, best = k;
-  return best;
+  const size_t runs = count[static_cast<size_t>(Kind::Run)],
+               satins = count[static_cast<size_t>(Kind::Satin)],
+               fills = count[static_cast<size_t>(Kind::Fill)];
+  // a column has runs under it: a block is a run only where it is nothing else
+  if (satins + fills == 0) return runs > 0 ? Kind::Run : Kind::Unknown;
+  return satins >= fills ? Kind::Satin : Kind::Fill;
 }
 
 Recognised recognisedBlock(const Pattern& pattern, const Block& block) {

@@ -24,7 +24,8 @@ std::vector<std::vector<Point>> needlePoints(const Pattern& pattern, const Block
 /// What a block is for the most part: its longest list of needle points, read by its declared kind.
 Recognised recognisedBlock(const Pattern& pattern, const Block& block);
 
-/// What a block declares itself to be: Kind::Satin, Kind::Fill or Kind::Run; Kind::Unknown if bare.
+/// What a block declares itself to be: Kind::Satin or Kind::Fill, whichever more of its stitches
+/// are; Kind::Run where all are runs; Kind::Unknown if bare.
 Kind declaredKind(const Pattern& pattern, const Block& block);
 
 }  // namespace rt

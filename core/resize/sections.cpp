@@ -245,6 +245,14 @@ class Sectioner {
 
 std::vector<Section> sectionsOf(std::span<const Point> points, Kind hint) {
   if (points.size() < 2) return {};
+  if (hint == Kind::Run) {  // said to be a run: a zigzag in it is meant
+    Section s{Kind::Run, 0, points.size() - 1, {}, false, false, 0, 0, 0, 0};
+    std::vector<double> steps;
+    for (size_t k = 1; k < points.size(); ++k) steps.push_back(distance(points[k - 1], points[k]));
+    s.thread_mm = polylineLength(points);
+    s.stitch_mm = s.spacing_mm = median(steps);
+    return {s};
+  }
   return Sectioner(points, hint).run();
 }
 

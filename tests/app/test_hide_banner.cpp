@@ -217,6 +217,9 @@ class TestHideBanner : public QObject {
       if (index == 1) {
         d_->click("connectMachine");
         QVERIFY(QTest::qWaitFor([&] { return m.phase() == MachineLink::Phase::Idle; }, 15000));
+        QVERIFY(!proofAccepted(job()));  // nothing is sewn before the letters were read
+        d_->click("acceptProof");
+        QVERIFY(proofAccepted(job()));
       }
       sewHooping(index);
       if (QTest::currentTestFailed()) return;

@@ -131,9 +131,51 @@ class TestLayout : public QObject {
     std::get<TextSource>(job.pieces[0].source).text = "Quillfen  Hide";
     QCOMPARE(proofOf(job), std::string());  // spaces aside
     std::get<TextSource>(job.pieces[0].source).text = "Quilfen Hide";
-    QVERIFY(proofOf(job).find("letter 5") != std::string::npos);  // a missing letter
+    QCOMPARE(proofOf(job), std::string("letter 4: \"l\" is missing from the sewing"));
     std::get<TextSource>(job.pieces[0].source).text = "Quillfen Hidee";
-    QVERIFY(proofOf(job).find("nothing more") != std::string::npos);  // a doubled one
+    QVERIFY(proofOf(job).find("\"e\" is sewn twice") != std::string::npos);
+  }
+  void anyChangeRevokesTheAcceptedProof() {
+    Job job;
+    QVERIFY(proofAccepted(job));  // nothing to read
+    job.brief.order_text = "Fen";
+    QVERIFY(!proofAccepted(job));
+    Piece text;
+    text.source = TextSource{"Fen"};
+    text.stitches = std::make_shared<const Pattern>();
+    job.pieces = {text};
+    job.proof_accepted = proofKey(job);
+    QVERIFY(proofAccepted(job));
+    Job other = job;
+    std::get<TextSource>(other.pieces[0].source).text = "Fen.";
+    QVERIFY(!proofAccepted(other));
+    other = job;
+    other.brief.order_text = "fen";
+    QVERIFY(!proofAccepted(other));
+    other = job;
+    std::get<TextSource>(other.pieces[0].source).face = "serif-bold";
+    QVERIFY(!proofAccepted(other));
+    other = job;
+    other.pieces[0].place.at = {5, 5};  // where it lies is not what it says
+    QVERIFY(proofAccepted(other));
+  }
+  void whatOverlapsIsNotPassed() {
+    auto barAt = [](double x, const char* name, int id) {
+      Piece p;
+      p.id = id;
+      p.name = name;
+      Pattern bar = testing::patternFrom("stitch 0,0 stitch 10,0 stitch 10,1 stitch 0,1");
+      p.stitches = std::make_shared<const Pattern>(bar);
+      p.place.at = {x, 0};
+      return p;
+    };
+    Job job;
+    job.pieces = {barAt(0, "reed", 1), barAt(40, "eye", 2), barAt(5, "wing", 3)};
+    QCOMPARE(whyNotMoved(job, 0, 1), std::string());  // reed and eye lie apart
+    QVERIFY(whyNotMoved(job, 2, 0).find("wing lies on reed") == 0);
+    QVERIFY(whyNotMoved(job, 0, 2).find("wing lies on reed") == 0);
+    QCOMPARE(whyNotMoved(job, 2, 1), std::string());
+    QCOMPARE(whyNotMoved(job, 9, 1), std::string());
   }
   void theProofJoinsLinesInSewingOrder() {
     Job job;

@@ -92,12 +92,12 @@ class TestLearning : public QObject {
     QTemporaryDir folder;
     const std::filesystem::path file = folder.filePath("shop-limits.json").toStdString();
     QVERIFY(readShopLimits(file).empty());
-    const ShopLimitTable table{{"felt", {{5, 7}, {2, 4}, "typed"}}};
+    const ShopLimitTable table{{"felt", {{5.1, 7.3}, {2, 4}, "typed"}}};
     writeShopLimits(file, table);
     QVERIFY(readShopLimits(file) == table);
     const ShopData shop = readShopData(dataFolder());
     for (const Fabric& f : withShopLimits(shop.fabrics, table))
-      QCOMPARE(f.density_mm_per_mm2 == Limit({5, 7}), f.id == "felt");
+      QCOMPARE(f.density_mm_per_mm2 == Limit({5.1, 7.3}), f.id == "felt");
     writeShopLimits(file, {{"felt", {{9, 7}, {2, 4}, ""}}});
     QVERIFY_EXCEPTION_THROWN(readShopLimits(file), std::exception);
   }

@@ -115,9 +115,27 @@ class TestLettering : public QObject {
     }
   }
   void missingLettersAreNamed() {
-    const Lettering l = letter("Hé", face("plain-stroke"), plain(15));
+    const Lettering l = letter("H☃", face("plain-stroke"), plain(15));
     QCOMPARE(l.glyphs.size(), size_t{1});
-    QVERIFY(l.warnings[0].find("é") != std::string::npos);
+    QVERIFY(l.warnings[0].find("☃") != std::string::npos);
+  }
+  /// Accented letters of the stroke faces: the letter itself, and a mark that stands clear of it.
+  void accentsStandOverTheirLetters() {
+    const Face f = face("plain-stroke");
+    for (const auto& [accented, bare] :
+         {std::pair{"É", "E"}, {"ü", "u"}, {"ñ", "n"}, {"å", "a"}, {"č", "c"}, {"ő", "o"}}) {
+      const Lettering a = letter(accented, f, plain(20)), b = letter(bare, f, plain(20));
+      QCOMPARE(a.glyphs.size(), size_t{1});
+      const Box with = threadBounds(a.pattern), without = threadBounds(b.pattern);
+      QVERIFY2(with.top < without.top - 2 && with.top > without.top - 9, accented);
+      QVERIFY(std::abs(with.bottom - without.bottom) < 0.3);
+    }
+    for (const char* below : {"ç", "ą", "ş"})
+      QVERIFY2(threadBounds(letter(below, f, plain(20)).pattern).bottom > 1.5, below);
+    for (const char* text : {"ß", "æ", "Øresund", "Łódź", "Straße"})
+      QVERIFY2(letter(text, f, plain(20)).warnings.empty() ||
+                   letter(text, f, plain(20)).warnings[0].find("no letter") == std::string::npos,
+               text);
   }
   void heightsOutsideTheFaceAreWarnedOf() {
     QVERIFY(!letter("H", face("plain-stroke"), plain(3)).warnings.empty());
