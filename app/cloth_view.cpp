@@ -57,7 +57,10 @@ ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     update();
   });
   connect(&desk, &Desk::weighed, this, qOverload<>(&QWidget::update));
-  connect(&desk, &Desk::compared, this, qOverload<>(&QWidget::update));
+  connect(&desk, &Desk::compared, this, [this] {
+    if (desk_.comparison() && !desk_.comparison()->weighed) placeWipe();
+    update();
+  });
   connect(&desk, &Desk::hoopingChanged, this, qOverload<>(&QWidget::update));
 }
 
@@ -332,6 +335,19 @@ void ClothView::paintWeight(QPainter& p) {
   drawWeight(p, eye_, desk_, weight_, desk_.weighingCurrent() ? finding_ : -1);
 }
 
+/// The line begins over the place that is looked at, so that both sides of it can be compared.
+void ClothView::placeWipe() {
+  wipe_ = 0.5;
+  const auto w = desk_.weighing();
+  if (w && finding_ >= 0 && finding_ < static_cast<int>(w->report.findings.size())) {
+    const Point c = w->report.findings[static_cast<size_t>(finding_)].bounds.centre();
+    wipe_ = eye_.px(c).x() / std::max(1, width());
+  } else if (const Piece* piece = desk_.selectedPiece()) {
+    wipe_ = eye_.px(boundsOf(*piece).centre()).x() / std::max(1, width());
+  }
+  wipe_ = std::clamp(wipe_, 0.05, 0.95);
+}
+
 /// To the left of the line the layout as it is, to the right as it would be.
 void ClothView::paintWipe(QPainter& p) {
   const auto& other = desk_.comparison()->weighed;
@@ -365,12 +381,8 @@ void ClothView::paintWipe(QPainter& p) {
     p.setPen(look::colours().ink);
     p.drawText(box, Qt::AlignCenter, words);
   };
-  label(tr("Now: peak %1").arg(desk_.weighing()->report.summary.peak_mm_per_mm2, 0, 'f', 1), x,
-        true);
-  label(tr("%1: peak %2")
-            .arg(desk_.comparison()->name)
-            .arg(other->report.summary.peak_mm_per_mm2, 0, 'f', 1),
-        x, false);
+  label(desk_.comparison()->now, x, true);
+  label(desk_.comparison()->name, x, false);
   p.restore();
 }
 

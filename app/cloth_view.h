@@ -84,6 +84,7 @@ class ClothView : public QWidget, public Gestures {
   void paintGesture(QPainter& p);
   void paintWeight(QPainter& p);
   void paintWipe(QPainter& p);
+  void placeWipe();
 
   void freshenSprite(const Piece& piece);
   Placement draggedPlace(const Piece& piece) const;

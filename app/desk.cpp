@@ -319,8 +319,8 @@ void Desk::seekCures(int finding) {
                          bench = bench_] { return curesFor(job, f, bench); }));
 }
 
-void Desk::compareWith(Job other, const QString& name) {
-  comparison_ = Comparison{std::move(other), name, nullptr};
+void Desk::compareWith(Job other, const QString& now, const QString& name) {
+  comparison_ = Comparison{std::move(other), now, name, nullptr};
   compareWatch_.setFuture(QtConcurrent::run([job = comparison_->job, fabric = fabric_] {
     return std::make_shared<const Weighing>(weigh(sewnLayout(job), fabric, job.zones));
   }));

@@ -91,10 +91,10 @@ class Desk : public QObject {
   /// Another state of the job to be held against this one on the cloth; weighed in the background.
   struct Comparison {
     Job job;
-    QString name;                             ///< Of the other state.
+    QString now, name;                        ///< What is said of this state, and of the other.
     std::shared_ptr<const Weighing> weighed;  ///< Null until it is done.
   };
-  void compareWith(Job other, const QString& name);
+  void compareWith(Job other, const QString& now, const QString& name);
   void endComparison();
   const std::optional<Comparison>& comparison() const { return comparison_; }
   /// Waits for all that is being computed.

@@ -5,7 +5,7 @@
 #include "faces.h"
 #include "file_io.h"
 #include "length.h"
-#include "letter.h"
+#include "monogram.h"
 #include "stitch_file.h"
 #include "thread_list.h"
 
@@ -88,8 +88,16 @@ Json faces(const Session& session) {
 struct LetterWords {
   std::string text, face, out, side;
   double height = 0, radius = 0, chord = 0, sagitta = 0, turn = 0, gap = 0;
+  std::string monogram;
   bool onArc = false, fromChord = false;
 };
+
+MonogramFrame frameNamed(const std::string& word) {
+  return word == "circle"    ? MonogramFrame::Circle
+         : word == "diamond" ? MonogramFrame::Diamond
+         : word == "shield"  ? MonogramFrame::Shield
+                             : MonogramFrame::Bare;
+}
 
 Json letterCommand(const LetterWords& words, const Session& session) {
   LetterOptions o;
@@ -104,7 +112,11 @@ Json letterCommand(const LetterWords& words, const Session& session) {
                   "leave it out for straight text");
     o.arc_radius_mm = words.radius;
   }
-  const Lettering made = letter(composed(words.text), loadFace(session.data, words.face), o);
+  const Face face = loadFace(session.data, words.face);
+  const std::string text = composed(words.text);
+  const Lettering made = words.monogram.empty()
+                             ? letter(text, face, o)
+                             : monogram(text, face, {o, frameNamed(words.monogram)});
   writeStitchFile(words.out, made.pattern);
   Json answer = infoOf(made.pattern, readShopData(session.data));
   answer["width_mm"] = answer["bounds"]["width_mm"];
@@ -174,6 +186,12 @@ void addLetter(CLI::App& app, Session& session) {
   sagitta->needs(chord);
   c->add_option("--turn", w->turn, "Turn of the whole text, degrees clockwise");
   c->add_option("--gap", w->gap, "Added to every gap, mm");
+  c->add_option("--monogram", w->monogram,
+                "Two or three initials, the middle one largest, in a frame: none, circle, diamond "
+                "or shield")
+      ->check(CLI::IsMember({"none", "circle", "diamond", "shield"}))
+      ->excludes(radius)
+      ->excludes(chord);
   c->add_option("-o", w->out, "File to write")->required();
   c->callback([&session, w, radius, chord] {
     w->onArc = radius->count() > 0;

@@ -22,6 +22,9 @@ struct DensityWords {
   std::string file, fabric = "woven-cotton", zones, map, png;
   double scale = 1, cell = 0.25;
   bool respace = false;
+  std::string backing;
+  bool topper = false, noTopper = false;
+  double needle_nm = 75, thread_weight = 40;
 };
 
 Json remedyJson(const Remedy& r) {
@@ -37,10 +40,16 @@ Json findingJson(const Finding& f, const Remedy* scale) {
   for (const Remedy& r : f.remedies) remedies.push_back(remedyJson(r));
   if (scale && scale->value > 0 && (f.kind == FindingKind::Density || f.kind == FindingKind::Holes))
     remedies.push_back(remedyJson(*scale));
-  return {{"kind", name(f.kind)},   {"severity", name(f.severity)},
-          {"at_mm", pair(f.at)},    {"bounds", boundsJson(f.bounds)},
-          {"area_mm2", f.area_mm2}, {"value", f.value},
-          {"limit", f.limit},       {"cause", f.cause},
+  return {{"kind", name(f.kind)},
+          {"severity", name(f.severity)},
+          {"at_mm", pair(f.at)},
+          {"bounds", boundsJson(f.bounds)},
+          {"area_mm2", f.area_mm2},
+          {"value", f.value},
+          {"limit", f.limit},
+          {"cause", f.cause},
+          {"cause_kind", name(f.cause_kind)},
+          {"layers", f.layers},
           {"remedies", remedies}};
 }
 
@@ -57,9 +66,24 @@ std::string mapCsv(const Weighing& w) {
   return out;
 }
 
+/// The fabric with what it is sewn with taken into its limits.
+Fabric clothFor(const DensityWords& words, const ShopData& shop) {
+  const Fabric& fabric = fabricById(shop.fabrics, words.fabric);
+  if (!(words.needle_nm >= 50) || !(words.needle_nm <= 200))
+    throw Error("a needle of size " + formatNumber(words.needle_nm, 0) + " is not to be had",
+                "needle", "give hundredths of a millimetre, 60 to 110");
+  if (!(words.thread_weight >= 5) || !(words.thread_weight <= 200))
+    throw Error("thread of weight " + formatNumber(words.thread_weight, 0) + " is not to be had",
+                "thread weight", "give the weight number, 12 to 60");
+  Materials m{words.backing.empty() ? fabric.backing : words.backing,
+              words.topper || (!words.noTopper && !fabric.topper.empty()), words.needle_nm,
+              words.thread_weight};
+  return withFactors(fabric, factorsFor(fabric, m, shop.materials));
+}
+
 Json density(const DensityWords& words, const Session& session) {
   const ShopData shop = readShopData(session.data);
-  const Fabric& fabric = fabricById(shop.fabrics, words.fabric);
+  const Fabric fabric = clothFor(words, shop);
   if (!(words.cell >= 0.05) || !(words.cell <= 1))
     throw Error("a cell of " + formatNumber(words.cell, 3) + " mm is no use for a disc of 1 mm",
                 "cell", "give 0.05 to 1 mm; 0.25 is usual");
@@ -187,6 +211,12 @@ void addDensity(CLI::App& app, Session& session) {
   c->add_option("--scale", words->scale, "Answer for the design scaled");
   c->add_flag("--respace", words->respace, "Sew it again at its own spacing at that scale");
   c->add_option("--fabric", words->fabric, "Fabric id");
+  c->add_option("--needle", words->needle_nm, "Needle size, hundredths of a mm; 75 is usual");
+  c->add_option("--thread-weight", words->thread_weight, "Thread's weight number; 40 is usual");
+  c->add_option("--backing", words->backing, "Backing, if not the fabric's own: cut-away, none");
+  CLI::Option* topper = c->add_flag("--topper", words->topper, "With a topper");
+  c->add_flag("--no-topper", words->noTopper, "Without the fabric's usual topper")
+      ->excludes(topper);
   c->add_option("--cell", words->cell, "Sample spacing, mm");
   c->add_option("--zones", words->zones, "Zones, JSON");
   c->add_option("--map", words->map, "Write every sample, CSV");

@@ -5,7 +5,10 @@
 #include "length.h"
 #include "needles.h"
 #include "order.h"
+#include "statistics.h"
 #include "stitch_file.h"
+#include "travel.h"
+#include "trim_sheet.h"
 
 namespace rt::cli {
 namespace {
@@ -14,7 +17,8 @@ struct OrderWords {
   std::string file, out;
   double hidden_mm = 0;
   int needles = 1;
-  bool takeHidden = false, giveNeedles = false;
+  std::string trims;
+  bool takeHidden = false, giveNeedles = false, travel = false;
 };
 
 Json needlesJson(const Pattern& pattern, int needles) {
@@ -59,6 +63,21 @@ Json orderCommand(const OrderWords& words, const Session& session) {
         hiddenJson(u, words.hidden_mm, ordered_s - sewingTime_s(result, shop.time, kind));
     answer["trims_after"] = statisticsOf(result, shop.time).trims;
   }
+  if (words.travel) {
+    const Travelled t = shortestTravel(result);
+    result = t.pattern;
+    answer["travel"] = {{"before_mm", t.before_mm},
+                        {"after_mm", t.after_mm},
+                        {"moved", t.moved},
+                        {"reversed", t.reversed}};
+    answer["trims_after"] = statisticsOf(result, shop.time).trims;
+  }
+  if (!words.trims.empty()) {
+    TrimSheetOptions o;
+    o.title = result.title;
+    const TrimSheetResult r = writeTrimSheet(result, o, words.trims);
+    answer["trim_sheet"] = {{"pages", r.pages}, {"cuts", r.cuts}, {"by_hand", r.by_hand}};
+  }
   answer["sewing_time_before_s"] = before_s;
   answer["sewing_time_after_s"] = sewingTime_s(result, shop.time, kind);
   if (words.giveNeedles) answer.update(needlesJson(result, words.needles));
@@ -75,6 +94,9 @@ void addOrder(CLI::App& app, Session& session) {
   CLI::Option* hidden = c->add_option("--hidden", w->hidden_mm,
                                       "Take out what later sewing covers, but for this margin, mm");
   CLI::Option* needles = c->add_option("--needles", w->needles, "Give the colours to N needles");
+  c->add_flag("--travel", w->travel,
+              "Shortest ways too: blocks of a thread change places, plain runs turn round");
+  c->add_option("--trim-sheet", w->trims, "PDF with a picture of every cut");
   c->add_option("-o", w->out, "File to write; without it the command only answers");
   c->callback([&session, w, hidden, needles] {
     w->takeHidden = hidden->count() > 0;

@@ -36,6 +36,16 @@ std::string_view localName(const char* name) {
   return colon ? colon + 1 : name;
 }
 
+/// An element that draws, and where its ink lies.
+struct NamedInk {
+  std::string id;    ///< In the cleaned drawing; made up where the drawing has none.
+  std::string name;  ///< For people: its own id, or its tag and number.
+  Box ink_px;
+};
+
+/// More elements than this are not looked up one by one; their shapes go by number.
+constexpr size_t kMostNamed = 400;
+
 /// Takes out what is not sewn, with a word on each, and lists the shapes' names in order.
 class Cleaner {
  public:
@@ -56,12 +66,38 @@ class Cleaner {
       child = next;
     }
     clean(doc.document_element());
+    nameAll(doc.document_element());
     std::ostringstream text;
     doc.save(text, "", pugi::format_raw);
     return text.str();
   }
 
+  std::vector<NamedInk> names() { return std::move(names_); }
+
  private:
+  /// Drawing elements in painting order; what only serves others (clips, symbols) draws nothing.
+  void nameAll(pugi::xml_node node) {
+    static constexpr std::array<std::string_view, 8> kDraw{"path", "rect",     "circle",  "ellipse",
+                                                           "line", "polyline", "polygon", "use"};
+    static constexpr std::array<std::string_view, 6> kServe{"defs",   "clipPath", "mask",
+                                                            "symbol", "pattern",  "marker"};
+    for (pugi::xml_node child : node.children()) {
+      const std::string_view tag = localName(child.name());
+      if (std::find(kServe.begin(), kServe.end(), tag) != kServe.end()) continue;
+      if (std::find(kDraw.begin(), kDraw.end(), tag) != kDraw.end()) {
+        const std::string number = std::to_string(names_.size() + 1);
+        pugi::xml_attribute id = child.attribute("id");
+        const std::string own = id.value();
+        if (own.empty()) {
+          if (!id) id = child.append_attribute("id");
+          id.set_value(("rt-shape-" + number).c_str());
+        }
+        names_.push_back({id.value(), own.empty() ? std::string(tag) + " " + number : own, {}});
+      }
+      nameAll(child);
+    }
+  }
+
   void clean(pugi::xml_node node) {
     for (pugi::xml_node child = node.first_child(); child;) {
       const pugi::xml_node next = child.next_sibling();
@@ -85,6 +121,7 @@ class Cleaner {
     }
   }
   Artwork& out_;
+  std::vector<NamedInk> names_;
 };
 
 struct Size {
@@ -97,7 +134,8 @@ cairo_status_t collect(void* closure, const unsigned char* data, unsigned length
 }
 
 /// The drawing as librsvg paints it, again as SVG but with plain paths, matrices and clips only.
-std::string resolved(const std::string& svg, const std::string& where, Size& size, Point& origin) {
+std::string resolved(const std::string& svg, const std::string& where, Size& size, Point& origin,
+                     std::vector<NamedInk>& names) {
   GError* problem = nullptr;
   auto fail = [&](const std::string& what) {
     const std::string detail = problem ? std::string(": ") + problem->message : "";
@@ -135,6 +173,15 @@ std::string resolved(const std::string& svg, const std::string& where, Size& siz
   const RsvgRectangle viewport{0, 0, size.width, size.height};
   if (!rsvg_handle_render_document(raw, context.get(), &viewport, &problem))
     fail("the drawing cannot be painted");
+  if (names.size() > kMostNamed) names.clear();
+  for (NamedInk& n : names) {
+    RsvgRectangle box{0, 0, 0, 0};
+    if (rsvg_handle_get_geometry_for_layer(raw, ("#" + n.id).c_str(), &viewport, &box, nullptr,
+                                           nullptr) &&
+        box.width + box.height > 0)
+      n.ink_px = {box.x - origin.x, box.y - origin.y, box.x + box.width - origin.x,
+                  box.y + box.height - origin.y};
+  }
   cairo_surface_finish(surface.get());
   return out;
 }
@@ -450,6 +497,57 @@ class Collector {
   int depth_ = 0, count_ = 0;
 };
 
+Box inkBounds_px(const Shape& shape) {
+  const Box mm = boundsOf(shape.line.empty() ? shape.area : inkOf(shape));
+  Box px;
+  if (mm.empty()) return px;
+  px.add(Point{mm.left / kPixel_mm, mm.top / kPixel_mm});
+  px.add(Point{mm.right / kPixel_mm, mm.bottom / kPixel_mm});
+  return px;
+}
+
+constexpr double kNear_px = 1.5;
+
+bool near(const Box& a, const Box& b) {
+  return std::abs(a.left - b.left) < kNear_px && std::abs(a.right - b.right) < kNear_px &&
+         std::abs(a.top - b.top) < kNear_px && std::abs(a.bottom - b.bottom) < kNear_px;
+}
+
+/// Gives shapes the names of the elements that drew them: in painting order, the next element whose
+/// ink lies where the shape's does; a shape that a clip made smaller takes the only element between
+/// its neighbours' that holds it. Where none does the shape keeps its number.
+void nameShapes(Artwork& artwork, const std::vector<NamedInk>& names) {
+  std::vector<std::string> order;  // painted elements by number; fill and stroke are one
+  std::map<std::string, Box> inks;
+  for (const Shape& s : artwork.shapes) {
+    if (order.empty() || order.back() != s.element) order.push_back(s.element);
+    inks[s.element].add(inkBounds_px(s));
+  }
+  std::vector<int> match(order.size(), -1);
+  std::vector<bool> taken(names.size(), false);
+  for (size_t i = 0; i < order.size(); ++i)
+    for (size_t k = 0; k < names.size() && match[i] < 0; ++k)
+      if (!taken[k] && !names[k].ink_px.empty() && near(names[k].ink_px, inks[order[i]]))
+        match[i] = static_cast<int>(k), taken[k] = true;
+  for (size_t i = 0; i < order.size(); ++i) {
+    if (match[i] >= 0) continue;
+    int from = -1, to = static_cast<int>(names.size()), only = -1, holders = 0;
+    for (size_t j = 0; j < i; ++j) from = std::max(from, match[j]);
+    for (size_t j = order.size(); j-- > i + 1;)
+      if (match[j] >= 0) to = std::min(to, match[j]);
+    for (int k = from + 1; k < to; ++k)
+      if (!taken[static_cast<size_t>(k)] &&
+          names[static_cast<size_t>(k)].ink_px.grown(kNear_px).contains(inks[order[i]]))
+        only = k, ++holders;
+    if (holders == 1) match[i] = only, taken[static_cast<size_t>(only)] = true;
+  }
+  std::map<std::string, std::string> named;
+  for (size_t i = 0; i < order.size(); ++i)
+    if (match[i] >= 0) named[order[i]] = names[static_cast<size_t>(match[i])].name;
+  for (Shape& s : artwork.shapes)
+    if (const auto it = named.find(s.element); it != named.end()) s.element = it->second;
+}
+
 }  // namespace
 
 Artwork readArtwork(std::string_view svg, const std::string& where) {
@@ -457,15 +555,18 @@ Artwork readArtwork(std::string_view svg, const std::string& where) {
     throw Error("the drawing is over 64 MiB", where, "take pictures out of it");
   requireUtf8(svg, where);
   Artwork out;
-  const std::string clean = Cleaner(out).run(svg, where);
+  Cleaner cleaner(out);
+  const std::string clean = cleaner.run(svg, where);
+  std::vector<NamedInk> names = cleaner.names();
   Size size;
   Point origin;
-  const std::string plain = resolved(clean, where, size, origin);
+  const std::string plain = resolved(clean, where, size, origin, names);
   pugi::xml_document doc;
   if (!doc.load_buffer(plain.data(), plain.size()))
     throw Error("the drawing could not be resolved", where,
                 "export the drawing again as plain SVG");
   Collector(doc, where, out).run(doc.document_element(), size);
+  nameShapes(out, names);
   if (out.shapes.empty()) {
     std::string why;
     for (const std::string& w : out.warnings) why += " (" + w + ")";

@@ -2,6 +2,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include "border.h"
 #include "error.h"
 #include "file_io.h"
 
@@ -47,7 +48,19 @@ Piece pieceFrom(const Json& p, const Fabric& fabric, const Bench& bench) {
     }
   }
   made.piece.name = p.value("name", made.piece.name);
-  made.piece.place = placementFrom(p);
+  if (p.contains("border")) {
+    const Json& b = p["border"];
+    BorderOptions o{
+        b.at("width_mm").get<double>(),
+        b.at("height_mm").get<double>(),
+        b.at("band_mm").get<double>(),
+        {},
+        b.value("corner", "") == "mitred" ? BorderCorner::Mitred : BorderCorner::Turned};
+    made.piece = fused(borderOf(made.piece, o, 1).pieces, made.piece.name);
+  }
+  made.piece.place.at = made.piece.place.at + placementFrom(p).at;
+  made.piece.place.turn_deg = placementFrom(p).turn_deg;
+  made.piece.place.mirrored = placementFrom(p).mirrored;
   return made.piece;
 }
 

@@ -1,6 +1,8 @@
 #include "compose_station.h"
 
 #include <QDoubleValidator>
+#include <QScrollArea>
+#include <QScrollBar>
 
 #include "error.h"
 #include "sizing.h"
@@ -35,6 +37,7 @@ ComposeStation::ComposeStation(Desk& desk, FileAsker& asker, Gestures& gestures)
   column_->addWidget(pair(addFile, addText));
   column_->addWidget(heading(tr("Pieces, first sewn first")));
   column_->addWidget(list_);
+  buildJumps();
   column_->addWidget(hint_);
   column_->addWidget(lettering_);
   column_->addWidget(proof_);
@@ -54,6 +57,33 @@ ComposeStation::ComposeStation(Desk& desk, FileAsker& asker, Gestures& gestures)
   connect(list_, &PieceList::dragged, this, &ComposeStation::sewAt, Qt::QueuedConnection);
   connect(&desk, &Desk::selectionChanged, this, &ComposeStation::refresh);
   connect(&desk, &Desk::weighed, list_, &PieceList::refresh);
+}
+
+/// The panel is long: one press brings a part of it into sight.
+void ComposeStation::buildJumps() {
+  auto* row = new QHBoxLayout;
+  row->setSpacing(2);
+  const std::array<std::pair<QString, QWidget*>, 6> parts{{{tr("Letters"), lettering_},
+                                                           {tr("Proof"), proof_},
+                                                           {tr("Size"), placing_},
+                                                           {tr("Repeat"), tools_},
+                                                           {tr("Draw"), draw_},
+                                                           {tr("Order"), order_}}};
+  for (const auto& [name, part] : parts) {
+    auto* b = button(name, tr("Go to this part of the panel"));
+    b->setProperty("flat", true);
+    b->setObjectName(QStringLiteral("jump") + name);
+    jumps_.emplace_back(b, part);
+    row->addWidget(b);
+    connect(b, &QPushButton::clicked, this, [this, to = part] {
+      for (QWidget* w = parentWidget(); w; w = w->parentWidget())
+        if (auto* area = qobject_cast<QScrollArea*>(w)) {
+          area->verticalScrollBar()->setValue(to->mapTo(this, QPoint()).y() - 8);
+          return;
+        }
+    });
+  }
+  column_->addLayout(row);
 }
 
 void ComposeStation::buildPlacing() {
@@ -207,6 +237,7 @@ void ComposeStation::refresh() {
   groups_->refresh();
   draw_->refresh();
   blocks_->refresh();
+  for (const auto& [b, part] : jumps_) b->setVisible(part->isVisibleTo(this));
   hint_->setText(piece ? QString()
                        : tr("Click a piece on the cloth or in the list. Drag to move, corners size "
                             "(Shift: free), the round handle turns. Arrows move by 1 mm, with "

@@ -35,6 +35,7 @@ class ComposeStation : public StationPanel {
   ProofTools& proof() { return *proof_; }
 
  private:
+  void buildJumps();
   void buildPlacing();
   void place(const QString& name, const std::function<void(Placement&, const Box&)>& edit);
 
@@ -51,6 +52,7 @@ class ComposeStation : public StationPanel {
   BlockTools* blocks_;
   PieceTools* tools_;
   OrderTools* order_;
+  std::vector<std::pair<QPushButton*, QWidget*>> jumps_;
   QLabel* hint_;
 };
 

@@ -253,7 +253,9 @@ void DensityStation::showCures() {
       other.pieces = held.job.pieces;
       other.sequence = held.job.sequence;
       other.brief = held.job.brief;
-      desk_.compareWith(std::move(other), tr("after"));
+      const auto& f = desk_.weighing()->report.findings[static_cast<size_t>(std::max(0, picked_))];
+      desk_.compareWith(std::move(other), tr("now %1 there").arg(f.value, 0, 'f', 1),
+                        tr("after %1 there").arg(held.result, 0, 'f', 1));
       for (auto* rest : findChildren<QPushButton*>())
         if (rest->isCheckable() && rest != sender()) rest->setChecked(false);
     });

@@ -42,6 +42,8 @@ PieceTools::PieceTools(Desk& desk)
       advice_(paragraph({}, true)),
       keep_(button(tr("Keep stitches"), tr("Stretch the stitches as they were read"))),
       respace_(button(tr("Re-space"), tr("Sew the piece again at its own spacing for this size"))),
+      hold_(button(tr("Both on the cloth"),
+                   tr("Weigh both ways side by side: drag the line across the cloth"))),
       columns_(counter(tr("Pieces in a row"), 2)),
       rows_(counter(tr("Rows"), 1)),
       gapX_(new LengthEdit(tr("Gap across"))),
@@ -78,6 +80,13 @@ void PieceTools::buildSizing(QVBoxLayout& column) {
   box->addWidget(again_);
   box->addWidget(advice_);
   box->addWidget(pair(keep_, respace_));
+  box->addWidget(hold_);
+  hold_->setCheckable(true);
+  hold_->setObjectName(QStringLiteral("holdBoth"));
+  connect(hold_, &QPushButton::clicked, this, &PieceTools::holdSideBySide);
+  connect(&desk_, &Desk::compared, this, [this] {
+    if (!desk_.comparison()) hold_->setChecked(false);
+  });
   keep_->setObjectName(QStringLiteral("keepStitches"));
   respace_->setObjectName(QStringLiteral("respacePiece"));
   connect(keep_, &QPushButton::clicked, this, &PieceTools::keepStitches);
@@ -178,6 +187,8 @@ void PieceTools::refresh() {
     gapX_->setValue_mm(5, inches);
     gapY_->setValue_mm(5, inches);
     band_->setValue_mm(15, inches);
+    alongX_->setValue_mm(desk_.job().brief.place_width_mm / 4, inches);
+    alongY_->setValue_mm(0, inches);
     borderWidth_->setValue_mm(desk_.job().brief.place_width_mm - 20, inches);
     borderHeight_->setValue_mm(desk_.job().brief.place_height_mm - 20, inches);
   }
@@ -250,6 +261,22 @@ void PieceTools::respace() {
            [this](const Piece& p, int) { return std::vector{respaced(p, desk_.fabric())}; });
 }
 
+void PieceTools::holdSideBySide(bool on) {
+  if (!on) return desk_.endComparison();
+  guarded(desk_, [&] {
+    Job other = desk_.job();
+    bool now = false;  // whether this piece is re-spaced as it lies
+    for (Piece& p : other.pieces)
+      if (p.id == desk_.selected()) {
+        const auto* source = std::get_if<StitchSource>(&p.source);
+        now = source && source->bare;
+        p = now ? asRead(p) : respaced(p, desk_.fabric());
+      }
+    desk_.compareWith(std::move(other), now ? tr("re-spaced") : tr("stitches kept"),
+                      now ? tr("stitches kept") : tr("re-spaced"));
+  });
+}
+
 void PieceTools::keepStitches() {
   exchange(tr("stitches of %1 as read"),
            [](const Piece& p, int) { return std::vector{asRead(p)}; });
@@ -301,6 +328,9 @@ void PieceTools::border() {
                        .arg(made.stretch_across * 100, 0, 'f', 1)
                        .arg(made.down)
                        .arg(made.stretch_down * 100, 0, 'f', 1));
+    int most = 0;
+    for (const Piece& other : desk_.job().pieces) most = std::max(most, other.group);
+    for (Piece& piece : made.pieces) piece.group = most + 1;  // moved as one
     return std::move(made.pieces);
   });
 }

@@ -26,6 +26,8 @@ class PieceTools : public QWidget {
  public slots:
   void respace();
   void keepStitches();
+  /// Both ways of sizing as maps on the cloth, parted by a line; off again.
+  void holdSideBySide(bool on);
   void anchor(int place);
   void repeatGrid();
   void repeatAlong();
@@ -50,7 +52,7 @@ class PieceTools : public QWidget {
   Desk& desk_;
   QWidget* sizing_;
   QLabel *kept_, *again_, *advice_;
-  QPushButton *keep_, *respace_;
+  QPushButton *keep_, *respace_, *hold_;
   QFutureWatcher<SizingChoice> watch_;
   std::optional<Piece> compared_;
   QSpinBox *columns_, *rows_;

@@ -12,8 +12,9 @@ constexpr double kLattice = 10000;    // whole numbers for the diagram: 1/10,000
 constexpr double kNoise = 0.8;        // of a step: discs under this are ripples of the samples
 constexpr double kCornerKept = 0.15;  // a pruned corner that turns by about 60° or more
 constexpr double kSharpBend_deg = 62, kBendReach = 0.7;  // over this part of the radius each way
-constexpr double kTogether = 0.7;  // joints nearer than this part of their radius are one
-constexpr double kSpeck = 1e-4;    // mm; vertices nearer than this are one
+constexpr double kVertexApart = 0.03;  // of a step: nearer vertices of an outline are one
+constexpr double kTogether = 0.7;      // joints nearer than this part of their radius are one
+constexpr double kSpeck = 1e-4;        // mm; vertices nearer than this are one
 
 /// A sample of the outline with the direction into the area.
 struct Sample {
@@ -42,7 +43,17 @@ class Outline {
   }
 
  private:
-  void addRing(const Ring& ring, double step_mm) {
+  /// Without vertices that lie next to one another: their edges have no direction to rely on.
+  static Ring apart(const Ring& ring, double least_mm) {
+    Ring out;
+    for (Point p : ring)
+      if (out.empty() || distance(out.back(), p) > least_mm) out.push_back(p);
+    while (out.size() > 1 && distance(out.back(), out.front()) <= least_mm) out.pop_back();
+    return out;
+  }
+
+  void addRing(const Ring& drawn, double step_mm) {
+    const Ring ring = apart(drawn, kVertexApart * step_mm);
     const int first = static_cast<int>(samples.size());
     const size_t n = ring.size();
     for (size_t i = 0; i < n; ++i) {
@@ -73,7 +84,7 @@ class Outline {
 /// Edges of the diagram that lie within the area and part two places of the outline.
 class Diagram {
  public:
-  Diagram(const Outline& outline, double step_mm) {
+  Diagram(const Area& area, const Outline& outline, double step_mm) : area_(area) {
     using Place = Outline::Place;
     boost::polygon::voronoi_diagram<double> diagram;
     std::vector<boost::polygon::point_data<int32_t>> points;
@@ -85,8 +96,9 @@ class Diagram {
       if (!edge.is_primary() || !edge.is_finite() || &edge > edge.twin()) continue;
       const size_t s = edge.cell()->source_index(), t = edge.twin()->cell()->source_index();
       if (outline.neighbours(s, t)) continue;
-      const int a = node(edge.vertex0(), outline.samples[s], step_mm, index);
-      const int b = node(edge.vertex1(), outline.samples[s], step_mm, index);
+      const std::pair near(outline.samples[s], outline.samples[t]);
+      const int a = node(edge.vertex0(), near, step_mm, index);
+      const int b = node(edge.vertex1(), near, step_mm, index);
       if (a >= 0 && b >= 0 && a != b) edges.emplace_back(a, b);
     }
   }
@@ -96,14 +108,13 @@ class Diagram {
 
  private:
   template <class Vertex>
-  int node(const Vertex* vertex, const Sample& nearest, double step_mm,
+  int node(const Vertex* vertex, const std::pair<Sample, Sample>& nearest, double step_mm,
            std::map<const void*, int>& index) {
     if (const auto found = index.find(vertex); found != index.end()) return found->second;
     const Point p{vertex->x() / kLattice, vertex->y() / kLattice};
-    const double radius = distance(p, nearest.at);
-    const bool inside = dot(p - nearest.at, nearest.inward) > 0 && radius > kNoise * step_mm;
+    const double radius = distance(p, nearest.first.at);
     int n = -1;
-    if (inside) {
+    if (radius > kNoise * step_mm && inside(p, radius, nearest)) {
       const std::pair key(std::llround(p.x / kSpeck), std::llround(p.y / kSpeck));
       const auto [it, added] = at_.try_emplace(key, static_cast<int>(nodes.size()));
       if (added) nodes.push_back({p, radius});
@@ -113,6 +124,18 @@ class Diagram {
     return n;
   }
 
+  /// Both nearest samples know on which side of them the area lies, unless they sit on a jog of the
+  /// outline; where they are not sure of it, it is counted.
+  bool inside(Point p, double radius, const std::pair<Sample, Sample>& nearest) const {
+    constexpr double kSure = 0.5;
+    const double a = dot(p - nearest.first.at, nearest.first.inward) / radius,
+                 b = dot(p - nearest.second.at, nearest.second.inward) / radius;
+    if (a > kSure && b > kSure) return true;
+    if (a < -kSure && b < -kSure) return false;
+    return contains(area_, p);
+  }
+
+  const Area& area_;
   std::map<std::pair<long long, long long>, int> at_;
 };
 
@@ -362,9 +385,10 @@ class Pruner {
 }  // namespace
 
 MedialAxis medialAxis(const Area& area, const AxisOptions& options) {
-  const Outline outline(simplified(area, FillRule::EvenOdd), options.step_mm);
+  const Area clean = simplified(area, FillRule::EvenOdd);
+  const Outline outline(clean, options.step_mm);
   if (outline.samples.size() < 3) return {};
-  const Diagram diagram(outline, options.step_mm);
+  const Diagram diagram(clean, outline, options.step_mm);
   return Pruner(diagram, options).run();
 }
 

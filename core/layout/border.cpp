@@ -131,6 +131,19 @@ class BorderMaker {
 
 }  // namespace
 
+Piece fused(const std::vector<Piece>& pieces, const std::string& name) {
+  Piece out;
+  if (!pieces.empty()) out.id = pieces[0].id;
+  out.name = name;
+  out.source = StitchSource{name, nullptr, 1, 1, 1};
+  Pattern all = laidOut(pieces);
+  all.pieces = {""};
+  for (Stitch& s : all.stitches) s.piece = 0;
+  out.place.at = centre(all);
+  out.stitches = std::make_shared<const Pattern>(std::move(all));
+  return out;
+}
+
 Border borderOf(const Piece& motif, const BorderOptions& options, int next_id) {
   return BorderMaker(motif, options, next_id).run();
 }

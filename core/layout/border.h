@@ -32,4 +32,7 @@ inline constexpr double kMostStretch = 0.05;
 /// of repeats fits within 5 %, naming the nearest length that does.
 Border borderOf(const Piece& motif, const BorderOptions& options, int next_id);
 
+/// Pieces as one, stitch for stitch where they lie; the first one's id, colours joined.
+Piece fused(const std::vector<Piece>& pieces, const std::string& name);
+
 }  // namespace rt

@@ -69,7 +69,7 @@ Strokes drawn(Mark mark) {
     case Mark::Diaeresis:
       return {{{-13, -6}, {-13, -9}}, {{13, -6}, {13, -9}}};
     case Mark::Tilde:
-      return {{{-16, -3}, {-11, -10}, {-4, -10}, {4, -5}, {11, -5}, {16, -12}}};
+      return {{{-20, -1}, {-11, -13}, {11, -3}, {20, -15}}};
     case Mark::Ring:
       return {circle({0, -9}, 9)};
     case Mark::Breve:
@@ -121,7 +121,7 @@ StrokeGlyph withMark(StrokeGlyph glyph, char letter, Mark mark, double cap) {
   if (!below && (letter == 'i' || letter == 'j')) takeOffDot(glyph.strokes, cap);
   const Box b = boundsOf(glyph.strokes);
   const double x = mark == Mark::Ogonek ? b.right - 0.1 * cap : b.centre().x;
-  const Point at = below ? Point{x, 0} : Point{x, b.top - 0.10 * cap};
+  const Point at = below ? Point{x, 0} : Point{x, b.top - 0.15 * cap};
   for (auto& s : drawn(mark)) {
     for (Point& p : s) p = at + p * (cap / 100);
     glyph.strokes.push_back(std::move(s));

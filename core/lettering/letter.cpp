@@ -1,9 +1,7 @@
 #include "letter.h"
 
 #include <algorithm>
-#include <atomic>
 #include <cstdio>
-#include <thread>
 
 #include "area_columns.h"
 #include "baseline.h"
@@ -11,6 +9,7 @@
 #include "length.h"
 #include "set_text.h"
 #include "shape.h"
+#include "side_by_side.h"
 #include "thread_gap.h"
 
 namespace rt {
@@ -190,10 +189,10 @@ class Composer {
     if (end == first + 1)
       return transformed(glyphs[first].outline,
                          Transform::moving({-(glyphs[first].left + glyphs[first].right) / 2, 0}));
-    Area word;
+    std::vector<Area> letters;
     for (size_t i = first; i < end; ++i)
-      word = united(word, laid(line, glyphs[i], glyphs[i].outline));
-    return word;
+      letters.push_back(laid(line, glyphs[i], glyphs[i].outline));
+    return united(letters);
   }
 
   /// The columns of every letter or word, each once, two at a time.
@@ -207,15 +206,7 @@ class Composer {
         made->second.area = areaOf(line, first, end);
         todo.push_back(&made->second);
       }
-    std::atomic<size_t> next{0};
-    auto work = [&] {
-      for (size_t i = next++; i < todo.size(); i = next++)
-        todo[i]->columns = columns(todo[i]->area);
-    };
-    if (todo.size() < 2) return work();
-    std::thread helper(work);
-    work();
-    helper.join();
+    sideBySide(todo.size(), [&](size_t i) { todo[i]->columns = columns(todo[i]->area); });
   }
 
   std::vector<Strand> sewOutlines(const Line& line, size_t first, size_t end, Point at,

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cctype>
 
+#include "side_by_side.h"
+
 namespace rt {
 namespace {
 
@@ -207,9 +209,10 @@ int letterOf(const std::vector<SetGlyph>& glyphs, size_t first, size_t end, cons
 /// Bridges the parts of a word that do not meet, but for dots: what stays high above the baseline.
 void bridgeParts(std::vector<SetGlyph>& glyphs, size_t first, size_t end, double cap_mm) {
   for (size_t tries = first; tries < end + 4; ++tries) {  // each bridge makes one part fewer
-    Area word;
+    std::vector<Area> letters;
     for (size_t i = first; i < end; ++i)
-      if (isLetter(glyphs[i])) word = united(word, glyphs[i].outline);
+      if (isLetter(glyphs[i])) letters.push_back(glyphs[i].outline);
+    const Area word = united(letters);
     std::vector<Area> parts;
     for (Area& part : separated(grown(word, -kSliver * cap_mm)))
       if (boundsOf(part).bottom > -kDotsAbove * cap_mm) parts.push_back(std::move(part));
@@ -227,6 +230,13 @@ void bridgeParts(std::vector<SetGlyph>& glyphs, size_t first, size_t end, double
   }
 }
 
+void bridgeWord(std::vector<SetGlyph>& glyphs, size_t first, size_t end, double cap_mm) {
+  for (size_t i = first; i + 1 < end; ++i)
+    if (isLetter(glyphs[i]) && isLetter(glyphs[i + 1]))
+      bridgeNeighbours(glyphs[i], glyphs[i + 1], cap_mm);
+  bridgeParts(glyphs, first, end, cap_mm);
+}
+
 void joinNeighbours(std::vector<SetGlyph>& glyphs, double cap_mm) {
   for (size_t i = 0; i + 1 < glyphs.size(); ++i) {
     if (glyphs[i].word != glyphs[i + 1].word) continue;
@@ -235,14 +245,14 @@ void joinNeighbours(std::vector<SetGlyph>& glyphs, double cap_mm) {
     else if (isLetter(glyphs[i]) && isLetter(glyphs[i + 1]))
       closeUp(glyphs, i, cap_mm);
   }
-  for (size_t i = 0; i + 1 < glyphs.size(); ++i)
-    if (glyphs[i].word == glyphs[i + 1].word && !glyphs[i].outline.empty() && isLetter(glyphs[i]) &&
-        isLetter(glyphs[i + 1]))
-      bridgeNeighbours(glyphs[i], glyphs[i + 1], cap_mm);
+  std::vector<std::pair<size_t, size_t>> words;
   for (size_t first = 0, end = 0; first < glyphs.size(); first = end) {
     while (end < glyphs.size() && glyphs[end].word == glyphs[first].word) ++end;
-    if (!glyphs[first].outline.empty()) bridgeParts(glyphs, first, end, cap_mm);
+    if (!glyphs[first].outline.empty()) words.emplace_back(first, end);
   }
+  // words do not touch one another: two at a time
+  sideBySide(words.size(),
+             [&](size_t w) { bridgeWord(glyphs, words[w].first, words[w].second, cap_mm); });
 }
 
 }  // namespace

@@ -117,6 +117,22 @@ Area united(const Area& a, const Area& b) {
   return combine(a, b, cl::ctUnion);
 }
 
+Area united(std::span<const Area> areas) {
+  cl::Clipper clipper;
+  for (const Area& area : areas) {
+    cl::Paths paths = toPaths(area);
+    // a mirrored area winds the wrong way round: its outline is its largest ring
+    double most = 0, sign = 1;
+    for (const cl::Path& path : paths)
+      if (const double a = cl::Area(path); std::abs(a) > most) most = std::abs(a), sign = a;
+    if (sign < 0) cl::ReversePaths(paths);
+    clipper.AddPaths(paths, cl::ptSubject, true);
+  }
+  cl::Paths out;
+  clipper.Execute(cl::ctUnion, out, cl::pftNonZero, cl::pftNonZero);
+  return toArea(out);
+}
+
 Area difference(const Area& a, const Area& b) {
   return combine(a, b, cl::ctDifference);
 }

@@ -26,6 +26,9 @@ Area transformed(const Area& area, const Transform& by);
 /// holes wind the other way.
 Area simplified(const Area& area, FillRule rule);
 Area united(const Area& a, const Area& b);
+/// All at once. Each area must come from an operation of this header, or wind its holes the other
+/// way from their outlines.
+Area united(std::span<const Area> areas);
 Area difference(const Area& a, const Area& b);
 Area intersection(const Area& a, const Area& b);
 /// Grown (or, below 0, shrunk) by `by_mm`, with round corners.

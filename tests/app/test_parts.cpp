@@ -229,8 +229,11 @@ class TestParts : public QObject {
   }
   void aWrongLetterIsACheck() {
     auto desk = deskWith("tally-tags");
-    QCOMPARE(verdictOf(*desk, Station::Compose).state, look::State::Ready);
+    QCOMPARE(verdictOf(*desk, Station::Compose).state, look::State::UnderWay);  // to be read
     Job next = desk->job();
+    next.proof_accepted = proofKey(next);
+    desk->change("accept", next);
+    QCOMPARE(verdictOf(*desk, Station::Compose).state, look::State::Ready);
     next.brief.order_text = "Q25";
     desk->change("order", next);
     QCOMPARE(verdictOf(*desk, Station::Compose).state, look::State::Check);

@@ -231,6 +231,31 @@ class TestMedialAxis : public QObject {
       QVERIFY(std::abs(box.width() - 2 * r) < 0.6 && std::abs(box.height() - 2 * r) < 0.4);
     }
   }
+  /// A jog of the outline, as where a stroke's ends overlap, does not cut the axis.
+  void jogsDoNotCutTheAxis() {
+    std::mt19937 random = testing::seeded(461);
+    for (int i = 0; i < 40; ++i) {
+      Ring ring;
+      const int n = 60;
+      for (int k = 0; k < n; ++k) {
+        const Point p = Transform::turning(k * 360.0 / n)(Point{0, -12});
+        ring.push_back(p);
+        if (random() % 8 == 0)  // a step aside and back, a few hundredths of a millimetre long
+          ring.push_back(p + Point{testing::between(random, -0.02, 0.02),
+                                   testing::between(random, -0.02, 0.02)});
+      }
+      Ring hole;
+      for (int k = n; k-- > 0;) hole.push_back(Transform::turning(k * 360.0 / n)(Point{0, -9}));
+      AxisOptions o;
+      o.step_mm = 0.3;
+      const MedialAxis axis = medialAxis({ring, hole}, o);
+      double length = 0;
+      for (const AxisBranch& b : axis.branches)
+        for (size_t k = 1; k < b.line.size(); ++k)
+          length += distance(b.line[k - 1].at, b.line[k].at);
+      QVERIFY2(std::abs(length - 2 * kPi * 10.5) < 2, qPrintable(QString::number(length)));
+    }
+  }
 };
 
 QTEST_APPLESS_MAIN(TestMedialAxis)

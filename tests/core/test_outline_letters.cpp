@@ -32,12 +32,12 @@ Area drawn(const Face& f, const std::string& text, double height_mm) {
   Area all;
   double pen = 0;
   for (const OutlineGlyph& g : f.outlines->shape(decodeUtf8(text), true, missing)) {
-    all =
-        united(all, transformed(g.outline, Transform::moving({pen, 0}) * Transform::scaling(1, 1)));
+    // at its size in mm, well within the clipper's lattice
+    all = united(all, transformed(g.outline, Transform::scaling(height_mm, height_mm) *
+                                                 Transform::moving({pen, 0})));
     pen += g.advance;
   }
-  return transformed(all,
-                     Transform::scaling(height_mm, height_mm) * Transform::moving({-pen / 2, 0}));
+  return transformed(all, Transform::moving({-pen * height_mm / 2, 0}));
 }
 
 LetterOptions plain(double height_mm) {
