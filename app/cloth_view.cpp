@@ -1,5 +1,6 @@
 #include "cloth_view.h"
 
+#include <QElapsedTimer>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainterPath>
@@ -19,6 +20,11 @@ namespace {
 constexpr double kLeastZoom = 0.05, kMostZoom = 60;  // px per mm
 constexpr double kTrueSize_px_per_mm = 96 / 25.4;
 constexpr int kRuler = 26;
+
+constexpr size_t kDrawnAtOnce = 150'000;  // rows of a moment; longer ways go over several frames
+constexpr size_t kDrawnBetween = 4'096;   // rows between two looks at the clock
+constexpr qint64 kDrawing_ms = 11;        // of a frame
+constexpr size_t kKeptEvery = 65'536;     // rows between moments that are kept for going back
 
 /// Rulers carry round figures at least this far apart.
 double rulerStep(double px_per_mm) {
@@ -99,6 +105,7 @@ void ClothView::setMoment(std::shared_ptr<const Pattern> pattern, size_t row) {
 void ClothView::clearMoment() {
   momentPattern_.reset();
   momentImage_ = {};
+  kept_.clear();
   update();
 }
 
@@ -127,7 +134,8 @@ void ClothView::zoomBy(double factor, QPointF about) {
 }
 
 void ClothView::settle() {
-  repaint();
+  do repaint();
+  while (momentPattern_ && momentDrawn_ < momentRow_);
 }
 
 void ClothView::resizeEvent(QResizeEvent*) {
@@ -284,6 +292,17 @@ void ClothView::paintPieces(QPainter& p) {
   p.setOpacity(1);
 }
 
+/// Goes on from the latest moment that was kept before the one asked for.
+bool ClothView::takeKeptMoment(double ratio) {
+  if (momentImage_.size() != size() * ratio || momentEye_ != eye_.toPx() ||
+      keptOf_ != momentPattern_)
+    return false;
+  while (!kept_.empty() && kept_.back().first > momentRow_) kept_.pop_back();
+  if (kept_.empty()) return false;
+  std::tie(momentDrawn_, momentImage_) = kept_.back();
+  return true;
+}
+
 /// What is sewn up to the moment, over a faint whole. Going on only adds to the picture.
 void ClothView::paintMoment(QPainter& p) {
   p.setOpacity(0.14);
@@ -301,23 +320,36 @@ void ClothView::paintMoment(QPainter& p) {
   const double ratio = devicePixelRatioF();
   const bool fresh = momentImage_.size() != size() * ratio || momentEye_ != eye_.toPx() ||
                      momentRow_ < momentDrawn_;
-  if (fresh) {
+  if (fresh && takeKeptMoment(ratio)) {
+    // an earlier moment was kept for this view: only what comes after it is drawn
+  } else if (fresh) {
+    kept_.clear();
     momentImage_ = QImage(size() * ratio, QImage::Format_ARGB32_Premultiplied);
     momentImage_.setDevicePixelRatio(ratio);
     momentImage_.fill(Qt::transparent);
     momentEye_ = eye_.toPx();
     momentDrawn_ = 0;
+    keptOf_ = momentPattern_;
   }
   if (momentDrawn_ < momentRow_) {
     QPainter painter(&momentImage_);
     ThreadDrawing how;
     how.px_per_mm = eye_.px_per_mm;
     how.to_px = eye_.transform();
-    how.first_row = momentDrawn_;
-    how.end_row = momentRow_;
     how.visible = rect();
-    drawThread(painter, *momentPattern_, how);
-    momentDrawn_ = momentRow_;
+    QElapsedTimer clock;
+    clock.start();
+    const bool long_way = momentRow_ - momentDrawn_ > kDrawnAtOnce;
+    while (momentDrawn_ < momentRow_) {
+      how.first_row = momentDrawn_;
+      how.end_row = long_way ? std::min(momentRow_, momentDrawn_ + kDrawnBetween) : momentRow_;
+      drawThread(painter, *momentPattern_, how);
+      momentDrawn_ = how.end_row;
+      if (momentDrawn_ / kKeptEvery > kept_.size()) kept_.push_back({momentDrawn_, momentImage_});
+      if (long_way && clock.elapsed() >= kDrawing_ms) break;
+    }
+    painter.end();
+    if (momentDrawn_ < momentRow_) update();  // the rest at the next frame: nothing waits for it
   }
   p.drawImage(0, 0, momentImage_);
   if (momentRow_ > 0 && momentRow_ <= momentPattern_->stitches.size())

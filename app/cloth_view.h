@@ -75,6 +75,7 @@ class ClothView : public QWidget, public Gestures {
   void paintCloth(QPainter& p);
   void paintPieces(QPainter& p);
   void paintMoment(QPainter& p);
+  bool takeKeptMoment(double ratio);
   void paintLens(QPainter& p);
   void paintRulers(QPainter& p);
   void paintSelection(QPainter& p);
@@ -149,6 +150,8 @@ class ClothView : public QWidget, public Gestures {
   size_t momentRow_ = 0;
   QImage momentImage_;
   size_t momentDrawn_ = 0;
+  std::vector<std::pair<size_t, QImage>> kept_;  ///< Earlier moments in this view, by rows.
+  std::shared_ptr<const Pattern> keptOf_;
   QTransform momentEye_;
 };
 

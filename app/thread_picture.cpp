@@ -72,6 +72,21 @@ void drawCloseUp(QPainter& p, const QLineF& line, Colour colour, int shade, doub
 
 }  // namespace
 
+namespace {
+
+/// The row to begin reading at, so that the thread of `first` is known: a stitch that another one
+/// of its thread came before tells where the next lies from.
+size_t readFrom(const Pattern& pattern, size_t first) {
+  size_t row = std::min(first, pattern.stitches.size());
+  auto plain = [&](size_t k) { return pattern.stitches[k].op == Op::Stitch; };
+  while (row > 1 && !(plain(row - 1) && plain(row - 2) &&
+                      pattern.stitches[row - 1].thread == pattern.stitches[row - 2].thread))
+    --row;
+  return row > 1 ? row - 1 : 0;
+}
+
+}  // namespace
+
 void drawThread(QPainter& painter, const Pattern& pattern, const ThreadDrawing& how) {
   painter.save();
   const bool closeUp = how.px_per_mm >= kCloseUp_px_per_mm;
@@ -80,20 +95,25 @@ void drawThread(QPainter& painter, const Pattern& pattern, const ThreadDrawing& 
   const QRectF reach = how.visible.adjusted(-width, -width, width, width);
   {
     Batch batch(painter, width);
-    forEachSegment(pattern, [&](Point a, Point b, size_t row) {
-      if (row < how.first_row || row >= how.end_row) return;
-      const Point from = how.to_px(a), to = how.to_px(b);
+    NeedleWalk walk;
+    const size_t end = std::min(how.end_row, pattern.stitches.size());
+    for (size_t row = readFrom(pattern, how.first_row); row < end; ++row) {
+      const NeedleWalk::Step step = walk.next(pattern.stitches[row]);
+      if (!step.sewn || row < how.first_row) continue;
+      const Point from = how.to_px(step.from), to = how.to_px(pattern.stitches[row].at);
       const QLineF line(from.x, from.y, to.x, to.y);
       if (!how.visible.isNull()) {
-        if (std::max(from.x, to.x) < reach.left() || std::min(from.x, to.x) > reach.right()) return;
-        if (std::max(from.y, to.y) < reach.top() || std::min(from.y, to.y) > reach.bottom()) return;
+        if (std::max(from.x, to.x) < reach.left() || std::min(from.x, to.x) > reach.right())
+          continue;
+        if (std::max(from.y, to.y) < reach.top() || std::min(from.y, to.y) > reach.bottom())
+          continue;
       }
       const Colour colour = pattern.threads[pattern.stitches[row].thread];
       if (closeUp)
         drawCloseUp(painter, line, colour, shadeOf(to - from), width);
       else
         batch.add(line, colour, shadeOf(to - from));
-    });
+    }
   }
   painter.restore();
 }

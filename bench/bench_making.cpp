@@ -8,6 +8,7 @@
 #include "order.h"
 #include "resize.h"
 #include "samples.h"
+#include "travel.h"
 
 namespace {
 
@@ -53,6 +54,25 @@ void order500(benchmark::State& state) {
   state.counters["bound"] = made.lower_bound;
 }
 
+/// Small squares of one colour, left where a shuffle put them.
+void travel500(benchmark::State& state) {
+  Pattern p;
+  const uint16_t thread = p.threadIndex({0x2f5d50});
+  for (int i = 0; i < 500; ++i) {
+    const int at = i * 187 % 500;
+    const Point corner{(at % 25) * 12.0, (at / 25) * 12.0};
+    p.stitches.push_back({corner, 0, thread, 0, Op::Jump, Kind::Unknown});
+    for (int k = 0; k < 40; ++k)
+      p.stitches.push_back(
+          {corner + Point{k % 2 ? 6.0 : 0.0, k * 0.2}, 0, thread, 0, Op::Stitch, Kind::Fill});
+    p.stitches.push_back({corner, 0, thread, 0, Op::Trim, Kind::Unknown});
+  }
+  Travelled made;
+  for (auto _ : state) made = shortestTravel(p);
+  state.counters["before_mm"] = made.before_mm;
+  state.counters["after_mm"] = made.after_mm;
+}
+
 void digitise200(benchmark::State& state) {
   std::string svg =
       "<svg xmlns='http://www.w3.org/2000/svg' width='400mm' height='300mm' viewBox='0 0 400 300'>";
@@ -78,4 +98,5 @@ BENCHMARK_CAPTURE(letters40, brush_script, "brush-script")->Unit(benchmark::kMil
 BENCHMARK_CAPTURE(letters40, round_script, "round-script")->Unit(benchmark::kMillisecond);
 BENCHMARK(respace100000)->Unit(benchmark::kMillisecond);
 BENCHMARK(order500)->Unit(benchmark::kMillisecond);
+BENCHMARK(travel500)->Unit(benchmark::kMillisecond);
 BENCHMARK(digitise200)->Unit(benchmark::kMillisecond);

@@ -4,6 +4,7 @@
 #include <QApplication>
 #include <QMouseEvent>
 #include <QTemporaryDir>
+#include <chrono>
 
 #include "cloth_view.h"
 #include "making.h"
@@ -74,7 +75,33 @@ void drawAllThread(benchmark::State& state) {
   }
 }
 
+/// The simulation on 1,000,000 stitches: a frame while it plays, and one while it goes back and
+/// forth by half of the job. The whole way is drawn over several frames; this is the longest one.
+void simulationFrame(benchmark::State& state) {
+  Scene scene;
+  const auto pattern = std::make_shared<const Pattern>(bench::fills(1'000'000));
+  QImage frame(1280, 800, QImage::Format_ARGB32_Premultiplied);
+  const bool jumping = state.range(0) == 1;
+  size_t row = 500'000;
+  scene.cloth.setMoment(pattern, row);
+  scene.cloth.settle();
+  double worst = 0;
+  bool there = false;
+  for (auto _ : state) {
+    row = jumping ? (there ? 100'000 : 900'000) : (row + 400 > 990'000 ? 500'000 : row + 400);
+    there = !there;
+    scene.cloth.setMoment(pattern, row);
+    const auto from = std::chrono::steady_clock::now();
+    scene.cloth.render(&frame);
+    worst = std::max(
+        worst,
+        std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - from).count());
+  }
+  state.counters["worst_ms"] = worst;
+}
+
 }  // namespace
 
+BENCHMARK(simulationFrame)->ArgName("jumping")->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond);
 BENCHMARK(dragFrame)->Unit(benchmark::kMillisecond);
 BENCHMARK(drawAllThread)->Unit(benchmark::kMillisecond);

@@ -5,6 +5,7 @@
 #include "border.h"
 #include "error.h"
 #include "file_io.h"
+#include "order.h"
 
 namespace rt {
 namespace {
@@ -57,6 +58,9 @@ Piece pieceFrom(const Json& p, const Fabric& fabric, const Bench& bench) {
         {},
         b.value("corner", "") == "mitred" ? BorderCorner::Mitred : BorderCorner::Turned};
     made.piece = fused(borderOf(made.piece, o, 1).pieces, made.piece.name);
+    // stem by stem, then leaf by leaf: a colour change for each repeat would take hours
+    made.piece.stitches =
+        std::make_shared<const Pattern>(orderColours(*made.piece.stitches).pattern);
   }
   made.piece.place.at = made.piece.place.at + placementFrom(p).at;
   made.piece.place.turn_deg = placementFrom(p).turn_deg;

@@ -171,11 +171,15 @@ void PieceTools::buildBorder(QVBoxLayout& column) {
                             "piece; equal pieces have all their lines first"));
   outline->setObjectName(QStringLiteral("outlineFirst"));
   connect(outline, &QPushButton::clicked, this, &PieceTools::outlineFirst);
-  column.addWidget(pair(basting, split));
-  column.addWidget(outline);
+  auto* bastePlace =
+      button(tr("Baste the place"), tr("A basting outline at the place's exact size, sewn first"));
+  bastePlace->setObjectName(QStringLiteral("bastePlace"));
+  connect(bastePlace, &QPushButton::clicked, this, [this] { baste(true); });
+  column.addWidget(pair(basting, bastePlace));
+  column.addWidget(pair(outline, split));
   column.addWidget(said_);
   connect(around, &QPushButton::clicked, this, &PieceTools::border);
-  connect(basting, &QPushButton::clicked, this, &PieceTools::baste);
+  connect(basting, &QPushButton::clicked, this, [this] { baste(); });
 }
 
 void PieceTools::refresh() {
@@ -335,20 +339,24 @@ void PieceTools::border() {
   });
 }
 
-void PieceTools::baste() {
+void PieceTools::baste(bool place) {
   const Piece* chosen = desk_.selectedPiece();
   if (!chosen) return;
   Job next = desk_.job();
-  Pattern around =
-      bastingAround(boundsOf(*chosen).grown(kBasteAway_mm), kBasteStitch_mm, {0xb0b0a8});
+  const Brief& b = next.brief;
+  const Box box = place ? Box::around({0, 0}, b.place_width_mm, b.place_height_mm)
+                        : boundsOf(*chosen).grown(kBasteAway_mm);
+  Pattern around = bastingAround(box, kBasteStitch_mm, {0xb0b0a8});
   Piece p;
   p.id = next.next_piece_id++;
-  p.name = "basting around " + chosen->name;
+  p.name = place ? "basting around the place" : "basting around " + chosen->name;
   p.source = StitchSource{"basting", nullptr, 1, 1, 1};
   p.place.at = centre(around);
   p.stitches = std::make_shared<const Pattern>(std::move(around));
   next.pieces.insert(next.pieces.begin(), std::move(p));  // basting is sewn before all else
-  desk_.change(tr("baste around %1").arg(QString::fromStdString(chosen->name)), std::move(next));
+  desk_.change(place ? tr("baste around the place")
+                     : tr("baste around %1").arg(QString::fromStdString(chosen->name)),
+               std::move(next));
 }
 
 void PieceTools::apart(int way) {

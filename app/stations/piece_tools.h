@@ -34,7 +34,7 @@ class PieceTools : public QWidget {
   void border();
   /// Placement line, wait, tack-down, then the piece; for all equal pieces lines first.
   void outlineFirst();
-  void baste();
+  void baste(bool place = false);
   void apart(int way);
 
  private:

@@ -79,6 +79,9 @@ class TestComposeTools : public QObject {
     const Box around = boundsOf(job().pieces[0]), inner = boundsOf(before.pieces[0]);
     QVERIFY(std::abs(around.width() - inner.width() - 8) < 1e-6);
     undo();
+    d_->click("bastePlace");
+    QVERIFY(std::abs(boundsOf(job().pieces[0]).width() - job().brief.place_width_mm) < 1e-6);
+    undo();
   }
 
   void readStitchesKeepOrGoAnew() {

@@ -234,6 +234,66 @@ class TestCliSewing : public QObject {
     refused({"order", "two.csv", "--needles", "many"}, 2);
   }
 
+  void initialsInAFrame() {
+    const Answer bare = run({"letter", "QF R", "--face", "sans-bold", "--height", "30",
+                             "--monogram", "none", "-o", "m0.csv"});
+    QCOMPARE(bare.code, 0);
+    QCOMPARE(bare.list("glyphs").size(), qsizetype{3});
+    for (const char* frame : {"circle", "diamond", "shield"}) {
+      const Answer a = run({"letter", "QFR", "--face", "sans-bold", "--height", "30", "--monogram",
+                            frame, "-o", "m.csv"});
+      QCOMPARE(a.code, 0);
+      QVERIFY(a.number("width_mm") > bare.number("width_mm") + 5);
+      QVERIFY(a.number("height_mm") > bare.number("height_mm") + 5);
+    }
+    refused({"letter", "QFRS", "--face", "sans-bold", "--height", "30", "--monogram", "circle",
+             "-o", "no.csv"},
+            1);
+    refused({"letter", "QF", "--face", "sans-bold", "--height", "30", "--monogram", "star", "-o",
+             "no.csv"},
+            2);
+    QVERIFY(!QFile::exists(dir_.filePath("no.csv")));
+  }
+  void waysAndCutsOfAnOrder() {
+    const Answer a =
+        run({"order", "mixed.csv", "--travel", "--trim-sheet", "cuts.pdf", "-o", "t.csv"});
+    QCOMPARE(a.code, 0);
+    const QJsonObject travel = a.json["travel"].toObject();
+    QVERIFY(travel["after_mm"].toDouble() <= travel["before_mm"].toDouble());
+    QVERIFY(a.json["trim_sheet"].toObject()["cuts"].toInt() > 0);
+    QFile pdf(dir_.filePath("cuts.pdf"));
+    QVERIFY(pdf.open(QIODevice::ReadOnly) && pdf.read(4) == "%PDF");
+    QCOMPARE(run({"info", "t.csv"}).number("stitches"),
+             run({"info", "mixed.csv"}).number("stitches"));
+  }
+  void needleThreadAndBackingMoveTheLimit() {
+    const double usual = run({"density", "two.csv"}).number("limit_mm_per_mm2");
+    QCOMPARE(usual, 9.0);
+    QVERIFY(run({"density", "two.csv", "--thread-weight", "12"}).number("limit_mm_per_mm2") < 6);
+    QVERIFY(run({"density", "two.csv", "--backing", "cut-away"}).number("limit_mm_per_mm2") > 9.5);
+    const Answer a = run({"density", "two.csv"});
+    const QJsonObject worst = a.list("findings")[0].toObject();
+    QCOMPARE(worst["cause_kind"].toString(), QString("overlap"));
+    QCOMPARE(worst["layers"].toInt(), 2);
+    refused({"density", "two.csv", "--needle", "0"}, 1);
+    refused({"density", "two.csv", "--thread-weight", "nan"}, 1);
+  }
+  void shapesGoByTheirNames() {
+    write("named.svg",
+          "<svg xmlns='http://www.w3.org/2000/svg' xmlns:xlink='http://www.w3.org/1999/xlink' "
+          "width='80mm' height='60mm' viewBox='0 0 80 60'>"
+          "<defs><circle id='berry' r='6'/><clipPath id='c'><rect x='40' y='30' width='12' "
+          "height='12'/></clipPath></defs>"
+          "<rect id='sky' x='2' y='2' width='30' height='20' fill='#336699'/>"
+          "<g transform='translate(50 12)'><use id='left' xlink:href='#berry' fill='#a00'/>"
+          "<use xlink:href='#berry' x='18' fill='#800'/></g>"
+          "<rect id='cut' clip-path='url(#c)' x='36' y='26' width='30' height='30' fill='#060'/>"
+          "<path d='M4 50 L30 50' stroke='#222' stroke-width='2' fill='none'/></svg>");
+    const Answer a = run({"digitise", "named.svg", "-o", "named.csv"});
+    QStringList names;
+    for (const auto& s : a.list("shapes")) names << s.toObject()["element"].toString();
+    QCOMPARE(names, (QStringList{"sky", "left", "use 3", "cut", "path 5"}));
+  }
   void digitisedColoursGoToTheShelf() {
     const Answer a = run({"digitise", "art.svg", "--threads", "threads.csv", "-o", "d.csv"});
     QVERIFY2(a.code == 0, a.error.constData());

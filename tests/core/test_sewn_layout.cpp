@@ -54,6 +54,58 @@ class TestSewnLayout : public QObject {
     QCOMPARE(sewn(job).stitches, statisticsOf(laidOut(job.pieces), {}).stitches);
   }
 
+  void waysGetShorterButEveryStitchStays() {
+    Job job = checkers(8);
+    std::swap(job.pieces[0], job.pieces[6]);
+    std::swap(job.pieces[1], job.pieces[5]);
+    job.sequence.fewest_colours = true;
+    Job shorter = job;
+    shorter.sequence.shortest_travel = true;
+    const Pattern a = sewnLayout(job), b = sewnLayout(shorter);
+    QCOMPARE(statisticsOf(b, {}).stitches, statisticsOf(a, {}).stitches);
+    QCOMPARE(statisticsOf(b, {}).colour_changes, statisticsOf(a, {}).colour_changes);
+    auto ways = [](const Pattern& p) {
+      double sum = 0;
+      const std::vector<Block> blocks = blocksOf(p);
+      for (size_t k = 1; k < blocks.size(); ++k)
+        sum += distance(blocks[k - 1].exit, blocks[k].entry);
+      return sum;
+    };
+    QVERIFY(ways(b) <= ways(a));
+  }
+
+  /// A fill under lettering stays whole and is thinned; under anything else it loses what is
+  /// hidden.
+  void fillsUnderLetteringAreThinnedInstead() {
+    Job job;
+    job.pieces = {square(1, {0, 0}, 40, 0x2f5d50), square(2, {0, 0}, 16, 0x8a5a2b)};
+    job.pieces[1].source = TextSource{"I"};
+    job.sequence.hidden_margin_mm = 1;
+    const size_t cut = sewn(job).stitches;
+    job.sequence.keep_under_letters = true;
+    const Pattern kept = sewnLayout(job);
+    const std::vector<Block> blocks = blocksOf(kept);
+    QCOMPARE(blocks.size(), size_t{2});
+    QVERIFY(std::abs(blocks[0].bounds.width() - 40) < 0.5);  // whole
+    const double before = blocksOf(laidOut(job.pieces))[0].thread_mm;
+    QVERIFY2(std::abs(blocks[0].thread_mm / before - 1 / kThinUnderLetters) < 0.06,
+             qPrintable(QString("%1 of %2").arg(blocks[0].thread_mm).arg(before)));
+    QVERIFY(cut > 0);
+    job.pieces[1].source = StitchSource{};  // no lettering: hidden stitches go as ever
+    QCOMPARE(sewn(job).stitches, cut);
+  }
+
+  void severalWaitsStandWhereTheyBelong() {
+    Job job = checkers(5);
+    for (int id : {2, 4, 5}) job.sequence.stops.push_back({id, "wait"});
+    const Pattern p = sewnLayout(job);
+    QCOMPARE(statisticsOf(p, {}).stops, size_t{3});
+    std::vector<std::string> after;
+    for (size_t row = 0; row + 1 < p.stitches.size(); ++row)
+      if (p.stitches[row].op == Op::Stop) after.push_back(p.pieces[p.stitches[row + 1].piece]);
+    QVERIFY((after == std::vector<std::string>{"square 2", "square 4", "square 5"}));
+  }
+
   void overlapsKeepTheirOrder() {
     Job job;
     job.sequence.fewest_colours = true;
