@@ -115,8 +115,11 @@ void PieceList::refresh() {
     int worst = 0;
     if (desk_.weighing() && desk_.weighingCurrent())
       for (const Finding& f : desk_.weighing()->report.findings)
-        if (std::find(f.pieces.begin(), f.pieces.end(), piece.name) != f.pieces.end())
+        if (std::find(f.pieces.begin(), f.pieces.end(), piece.name) != f.pieces.end()) {
+          if (static_cast<int>(f.severity) > worst)
+            item->setToolTip(QString::fromStdString(f.cause));  // what is wrong with it
           worst = std::max(worst, static_cast<int>(f.severity));
+        }
     item->setData(kWorst, worst);
     if (piece.id == desk_.selected()) setCurrentItem(item);
   }

@@ -46,10 +46,10 @@ RespaceOptions optionsFor(const Piece& piece, const Fabric& fabric, double spaci
   return o;
 }
 
-double peakOf(const Pattern& pattern) {
+DensitySummary summaryOfThread(const Pattern& pattern) {
   DensityMap map(frameFor(threadBounds(pattern), 0.25).lattice);
   map.add(pattern);
-  return summaryOf(map).peak_mm_per_mm2;
+  return summaryOf(map);
 }
 
 double spacingOf(const Resized& r, bool after) {
@@ -157,8 +157,11 @@ SizingChoice sizingChoice(const Piece& piece, const Fabric& fabric, const Bench&
   c.minutes_respaced = b.sewing_time_s / 60;
   c.spacing_kept_mm = spacingOf(kept, true);
   c.spacing_respaced_mm = spacingOf(again, true);
-  c.peak_kept = peakOf(kept.pattern);
-  c.peak_respaced = peakOf(again.pattern);
+  const DensitySummary now = summaryOfThread(kept.pattern), then = summaryOfThread(again.pattern);
+  c.peak_kept = now.peak_mm_per_mm2;
+  c.peak_respaced = then.peak_mm_per_mm2;
+  c.holes_kept = now.peak_holes_per_mm2;
+  c.holes_respaced = then.peak_holes_per_mm2;
   c.respacing_advised = respacingAdvised(c.scale_x, c.scale_y);
   c.machine_density_percent = machineDensity_percent(c.scale_x, c.scale_y);
   return c;

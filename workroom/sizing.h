@@ -35,6 +35,7 @@ struct SizingChoice {
   double thread_kept_mm = 0, thread_respaced_mm = 0;
   double spacing_kept_mm = 0, spacing_respaced_mm = 0;  ///< Of the largest block.
   double peak_kept = 0, peak_respaced = 0;              ///< mm/mm²
+  double holes_kept = 0, holes_respaced = 0;            ///< Peak, per mm².
   double minutes_kept = 0, minutes_respaced = 0;
   bool respacing_advised = false;
   double machine_density_percent = 100;  ///< The setting where a machine sizes it itself.

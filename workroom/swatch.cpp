@@ -13,6 +13,7 @@ namespace {
 
 constexpr int kSteps = 6;
 constexpr double kPitch_mm = 22, kSquare_mm = 14, kLabel_mm = 5;
+constexpr double kHalf_mm = 62.5;  // five rows of square, number and room
 constexpr Colour kSewn{0x2f5d50}, kLabels{0x22303c};
 
 Strand satinOf(double width_mm, double length_mm, double spacing_mm) {
@@ -57,7 +58,7 @@ class SwatchMaker {
     letters({4, 5, 6, 8, 10, 12});
     overlaps();
     job_.brief.place_width_mm = kSteps * kPitch_mm + 10;
-    job_.brief.place_height_mm = -2 * top_ + 10;
+    job_.brief.place_height_mm = 2 * kHalf_mm + 10;
     return std::move(job_);
   }
 
@@ -114,6 +115,7 @@ class SwatchMaker {
     LetterOptions o;
     o.height_mm = kLabel_mm;
     o.colour = kLabels;
+    o.least_column_mm = kLabel_mm;  // numbers in double runs: they are read, not judged
     Pattern labels;
     for (size_t i = 0; i < steps; ++i)
       append(labels, transformed(letter(std::to_string(i + 1), face_, o).pattern,
@@ -137,7 +139,7 @@ class SwatchMaker {
   const Fabric& fabric_;
   Face face_;
   std::vector<double> densities_;
-  double top_ = -62;
+  double top_ = -kHalf_mm;
   Job job_;
 };
 

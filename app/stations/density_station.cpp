@@ -217,7 +217,8 @@ void DensityStation::showCures() {
   const auto w = desk_.weighing();
   if (!w || picked_ < 0 || picked_ >= static_cast<int>(w->report.findings.size())) return;
   const Finding& finding = w->report.findings[static_cast<size_t>(picked_)];
-  if (finding.kind != FindingKind::Density) {
+  const bool keepOut = finding.kind == FindingKind::KeepOut;
+  if (finding.kind != FindingKind::Density && !keepOut) {
     cures_->addWidget(paragraph(
         finding.kind == FindingKind::Holes
             ? tr("Fewer needle points cure this: longer stitches, wider spacing, or a larger size.")
@@ -232,10 +233,12 @@ void DensityStation::showCures() {
   }
   for (size_t i = 0; i < desk_.cures().size(); ++i) {
     const Cure& cure = desk_.cures()[i];
-    const QString detail = tr("→ %1 mm/mm², %2 · %3")
-                               .arg(cure.result, 0, 'f', 1)
-                               .arg(cure.verdict == Verdict::Sew ? tr("sew") : tr("check"),
-                                    QString::fromStdString(cure.detail));
+    const QString detail = keepOut
+                               ? QString::fromStdString(cure.detail)
+                               : tr("→ %1 mm/mm², %2 · %3")
+                                     .arg(cure.result, 0, 'f', 1)
+                                     .arg(cure.verdict == Verdict::Sew ? tr("sew") : tr("check"),
+                                          QString::fromStdString(cure.detail));
     auto* b = new CureButton(QString::fromStdString(cure.title), detail, i == 0);
     b->setToolTip(tr("Take this cure; one undo brings the layout back"));
     b->setObjectName(QStringLiteral("cure%1").arg(i));

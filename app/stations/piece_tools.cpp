@@ -23,12 +23,13 @@ QSpinBox* counter(const QString& name, int value) {
 }
 
 QString line(const QString& what, size_t stitches, double thread_mm, double spacing_mm, double peak,
-             double minutes) {
-  return QObject::tr("%1: %2 stitches, %3 m, spacing %4 mm, peak %5 mm/mm², %6 min")
+             double holes, double minutes) {
+  return QObject::tr("%1: %2 stitches, %3 m, spacing %4 mm, peak %5 mm/mm², %6 holes/mm², %7 min")
       .arg(what, grouped(stitches))
       .arg(thread_mm / 1000, 0, 'f', 1)
       .arg(spacing_mm, 0, 'f', 2)
       .arg(peak, 0, 'f', 1)
+      .arg(holes, 0, 'f', 1)
       .arg(minutes, 0, 'f', 1);
 }
 
@@ -223,9 +224,10 @@ void PieceTools::showChoice() {
   if (piece && compared_ && !(*compared_ == *piece)) return compare();
   const SizingChoice c = watch_.result();
   kept_->setText(line(tr("Kept"), c.stitches_kept, c.thread_kept_mm, c.spacing_kept_mm, c.peak_kept,
-                      c.minutes_kept));
+                      c.holes_kept, c.minutes_kept));
   again_->setText(line(tr("Re-spaced"), c.stitches_respaced, c.thread_respaced_mm,
-                       c.spacing_respaced_mm, c.peak_respaced, c.minutes_respaced));
+                       c.spacing_respaced_mm, c.peak_respaced, c.holes_respaced,
+                       c.minutes_respaced));
   const auto* source = piece ? std::get_if<StitchSource>(&piece->source) : nullptr;
   const bool done = source && source->bare;
   advice_->setText(

@@ -36,10 +36,18 @@ QWidget* threadRow(const ThreadNeed& need, const std::vector<ShelfThread>& shelf
   line->setSpacing(8);
   auto* colour = new QLabel;
   colour->setPixmap(chip);
-  row->setText(QObject::tr("%1%2 · %3 m top, %4 m bobbin")
+  QString spools;
+  if (match && match->thread->metres > 0) {
+    const auto n = static_cast<size_t>(std::ceil(need.top_mm / 1000 / match->thread->metres));
+    spools = QObject::tr(", %1 of %2 m")
+                 .arg(counted(n, QObject::tr("spool"), QObject::tr("spools")))
+                 .arg(match->thread->metres, 0, 'f', 0);
+  }
+  row->setText(QObject::tr("%1%2 · %3 m top, %4 m bobbin%5")
                    .arg(needle >= 0 ? QObject::tr("%1: ").arg(needle + 1) : QString(), known)
                    .arg(need.top_mm / 1000, 0, 'f', 1)
-                   .arg(need.bobbin_mm / 1000, 0, 'f', 1));
+                   .arg(need.bobbin_mm / 1000, 0, 'f', 1)
+                   .arg(spools));
   row->setFont(look::figures(9));
   row->setWordWrap(true);
   line->addWidget(colour);

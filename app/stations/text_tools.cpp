@@ -48,6 +48,8 @@ TextTools::TextTools(Desk& desk, Gestures& gestures)
       sagitta_(new LengthEdit(tr("Sagitta"))),
       fit_(new LengthEdit(tr("Width to fit"))),
       away_(new LengthEdit(tr("Letters off the curve by"))),
+      tracking_(new LengthEdit(tr("Added to every gap"))),
+      lines_(new LengthEdit(tr("Baseline to baseline"))),
       gaps_(new QLineEdit),
       points_(new QLineEdit),
       facts_(paragraph({}, true)),
@@ -72,6 +74,10 @@ void TextTools::buildWords(QVBoxLayout& column) {
   auto* fit = button(tr("Fit to width"), tr("The largest cap height whose letters stay within it"));
   fit->setObjectName(QStringLiteral("fitLettering"));
   column.addWidget(pair(labelled(tr("Width to fit"), fit_), labelled(QStringLiteral(" "), fit)));
+  column.addWidget(
+      pair(labelled(tr("Added to every gap"), tracking_), labelled(tr("Line to line"), lines_)));
+  tracking_->line()->setObjectName(QStringLiteral("letterTracking"));
+  lines_->line()->setObjectName(QStringLiteral("letterLines"));
   column.addWidget(labelled(tr("Single gaps, mm: one number after each letter"), gaps_));
   text_->setToolTip(tr("A slash with spaces around it, \" / \", begins a new line"));
   text_->setObjectName(QStringLiteral("letterText"));
@@ -123,6 +129,13 @@ void TextTools::buildMonogram(QVBoxLayout& column) {
 }
 
 void TextTools::connectWords() {
+  connect(tracking_, &LengthEdit::edited, this,
+          [this](double mm) { edit(tr("gaps"), [mm](TextSource& t) { t.gap_mm = mm; }); });
+  connect(lines_, &LengthEdit::edited, this, [this](double mm) {
+    edit(tr("line spacing"), [mm](TextSource& t) {
+      if (mm > 0) t.line_spacing = mm / t.height_mm;
+    });
+  });
   connect(gaps_, &QLineEdit::editingFinished, this, &TextTools::readGaps);
   connect(text_, &QLineEdit::editingFinished, this, [this] {
     if (text_->isModified())
@@ -293,6 +306,8 @@ void TextTools::refresh() {
     chord_->setValue_mm(2 * r * std::sin(half), inches);
     sagitta_->setValue_mm(r * (1 - std::cos(half)), inches);
   }
+  tracking_->setValue_mm(t->gap_mm, inches);
+  lines_->setValue_mm(t->line_spacing * t->height_mm, inches);
   if (fit_->value_mm() <= 0) fit_->setValue_mm(desk_.job().brief.place_width_mm - 20, inches);
   QStringList gaps;
   for (double g : t->gaps_mm) gaps << QString::number(g);

@@ -35,7 +35,7 @@ class TextTools : public QWidget {
   Gestures& gestures_;
   QLineEdit* text_;
   QComboBox *face_, *curve_, *frame_;
-  LengthEdit *capHeight_, *radius_, *chord_, *sagitta_, *fit_, *away_;
+  LengthEdit *capHeight_, *radius_, *chord_, *sagitta_, *fit_, *away_, *tracking_, *lines_;
   QLineEdit *gaps_, *points_;
   QLabel *facts_, *curveFacts_;
 };

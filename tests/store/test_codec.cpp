@@ -80,6 +80,8 @@ class TestCodec : public QObject {
         t.stretch = between(random, 0.5, 2);
         t.arc_side = i % 2 ? ArcSide::Inside : ArcSide::Outside;
         t.colour.rgb = random() & 0xffffff;
+        t.monogram = random() % 2;
+        t.frame = static_cast<MonogramFrame>(random() % 4);
         source = t;
       }
       QVERIFY(sourceFrom(sourceJson(source)) == source);
@@ -93,8 +95,18 @@ class TestCodec : public QObject {
     job.alignments = {{2, 0.4, {{"A", {1, 2}, {3, 4}, 0.15}, {"B", {5, 6}, {7, 8}, 0.3}}}};
     job.progress = {{1, 900, true}, {2, 17, false}};
     job.overruled = "because";
+    job.proof_accepted = "8143";
+    job.swatch = {{"fill", 1, 4.5}, {"letter", 3, 6}};
+    job.sequence.shortest_travel = job.sequence.keep_under_letters = true;
+    Piece grouped;
+    grouped.id = 7;
+    grouped.group = 3;
+    grouped.stitches = std::make_shared<const Pattern>();
+    job.pieces = {grouped};
     job.next_piece_id = 12;
     Job back;
+    back.pieces = job.pieces;  // pieces are rows of their own; the rest knows their groups
+    back.pieces[0].group = 0;
     readRest(restJson(job), back);
     QVERIFY(back == job);
   }

@@ -106,6 +106,24 @@ class TestStore : public QObject {
     QVERIFY(!recovery.find(job.id));
     QVERIFY(!recovery.newest());
   }
+  void outcomesAndRunsAreKeptByFabric() {
+    {
+      Ledger ledger(at("outcomes.sqlite"));
+      ledger.addOutcome({"j", "felt", 6.5, 1.0, Outcome::Fine, ""});
+      ledger.addOutcome({"j", "canvas", 9.5, 1.1, Outcome::Broke, "at the eye"});
+      ledger.addOutcome({"k", "felt", 8.5, 0.9, Outcome::Puckered, "stiff, \"boardy\""});
+      ledger.addRun({"j", 2, 600, 660});
+    }
+    Ledger again(at("outcomes.sqlite"));
+    const std::vector<OutcomeEntry> felt = again.outcomes("felt");
+    QCOMPARE(felt.size(), size_t{2});
+    QCOMPARE(felt[0].outcome, Outcome::Fine);  // oldest first
+    QCOMPARE(felt[1].note, std::string("stiff, \"boardy\""));
+    QCOMPARE(felt[1].factor, 0.9);
+    QVERIFY(again.outcomes("silk").empty());
+    QCOMPARE(again.runs().size(), size_t{1});
+    QCOMPARE(again.runs()[0].taken_s, 660.0);
+  }
   void theLedgerIsAddedToAndExported() {
     {
       Ledger ledger(at("ledger.sqlite"));
