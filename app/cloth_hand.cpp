@@ -167,7 +167,7 @@ void ClothView::beginGrip(QPointF at) {
 
 ClothView::SnapTo ClothView::snapTargets() const {
   const Box room = placeOf(desk_.job());
-  SnapTo to{{room.left}, {0}, {room.right}, {room.top}, {0}, {room.bottom}};
+  SnapTo to{{room.left}, {0}, {room.right}, {room.top}, {0}, {room.bottom}, {}};
   if (const Hooping* h = desk_.planCurrent() ? desk_.currentHooping() : nullptr) {
     to.left.push_back(h->field.left);
     to.right.push_back(h->field.right);
@@ -179,6 +179,7 @@ ClothView::SnapTo ClothView::snapTargets() const {
     const Box b = boundsOf(p);
     for (double x : {b.left, b.right}) to.left.push_back(x), to.right.push_back(x);
     for (double y : {b.top, b.bottom}) to.top.push_back(y), to.bottom.push_back(y);
+    to.others.emplace_back(b, QString::fromStdString(p.name));
     to.centre.push_back(b.centre().x);
     to.middle.push_back(b.centre().y);
   }
@@ -221,17 +222,15 @@ std::vector<std::pair<Point, Point>> ClothView::snapLines(const Box& b) const {
 
 QString ClothView::nearestPiece(const Piece& moved) const {
   const Box b = boundsOf(moved);
-  const Piece* nearest = nullptr;
+  const QString* nearest = nullptr;
   double least = INFINITY;
-  for (const Piece& p : desk_.job().pieces) {
-    if (desk_.isChosen(p.id)) continue;
-    const Box o = boundsOf(p);
+  for (const auto& [o, name] : snaps_.others) {
     const double dx = std::max({0.0, o.left - b.right, b.left - o.right}),
                  dy = std::max({0.0, o.top - b.bottom, b.top - o.bottom});
-    if (const double d = std::hypot(dx, dy); d < least) least = d, nearest = &p;
+    if (const double d = std::hypot(dx, dy); d < least) least = d, nearest = &name;
   }
   if (!nearest) return {};
-  return tr("%1 from %2").arg(oneUnit(desk_, least), QString::fromStdString(nearest->name));
+  return tr("%1 from %2").arg(oneUnit(desk_, least), *nearest);
 }
 
 void ClothView::mouseMoveEvent(QMouseEvent* event) {

@@ -54,6 +54,7 @@ ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
       return std::none_of(desk_.job().pieces.begin(), desk_.job().pieces.end(),
                           [&](const Piece& p) { return p.id == s.first; });
     });
+    letters_.refresh();
     clearMoment();
     tellStatus();
     update();

@@ -110,6 +110,7 @@ class ClothView : public QWidget, public Gestures {
   /// Levels and uprights that a dragged box may snap to.
   struct SnapTo {
     std::vector<double> left, centre, right, top, middle, bottom;
+    std::vector<std::pair<rt::Box, QString>> others;  ///< Pieces that stay, with their names.
   };
   SnapTo snapTargets() const;
   bool composing() const { return station_ == Station::Compose; }

@@ -67,7 +67,7 @@ bool LetterHand::beginTyping() {
   const TextSource* source = text();
   if (!source) return false;
   typing_ = true;
-  draft_ = *desk_.selectedPiece();
+  draft_ = base_ = *desk_.selectedPiece();
   caret_ = decodeUtf8(source->text).size();
   return true;
 }
@@ -147,6 +147,13 @@ void LetterHand::giveUp() {
   draft_.reset();
 }
 
+void LetterHand::refresh() {
+  if (!draft_) return;
+  for (const Piece& p : desk_.job().pieces)
+    if (p.id == draft_->id && p == *base_) return;
+  giveUp();
+}
+
 std::optional<QPointF> LetterHand::handle(const Eye& eye) const {
   const TextSource* source = text();
   if (!source || source->monogram) return std::nullopt;
@@ -162,7 +169,7 @@ bool LetterHand::press(QPointF at, const Eye& eye) {
   bending_ = true;
   pressed_ = at;
   sagittaThen_ = sagittaOf(signedCurvature(*text()), advance());
-  draft_ = *desk_.selectedPiece();
+  draft_ = base_ = *desk_.selectedPiece();
   return true;
 }
 

@@ -26,6 +26,8 @@ class LetterHand {
   /// Keeps what was typed as one step.
   void keep();
   void giveUp();
+  /// Gives up when the piece was changed meanwhile (undone, removed) by others.
+  void refresh();
 
   /// The handle that bends the baseline, if the chosen piece has one.
   std::optional<QPointF> handle(const Eye& eye) const;
@@ -47,7 +49,7 @@ class LetterHand {
   void paintGaps(QPainter& p, const Eye& eye);
 
   Desk& desk_;
-  std::optional<Piece> draft_;
+  std::optional<Piece> draft_, base_;
   bool typing_ = false, bending_ = false;
   size_t caret_ = 0;  ///< Before this character of the text.
   QPointF pressed_;

@@ -96,6 +96,20 @@ class TestLetterHand : public QObject {
     hand_->beginTyping();
     QVERIFY(!press(Qt::Key_Z, "z", Qt::ControlModifier));  // shortcuts go on to the window
   }
+  void whatOthersChangeIsNotTypedOver() {
+    hand_->beginTyping();
+    write("x");
+    Job next = desk_->job();
+    next.brief.item = "other";  // not this piece: typing goes on
+    desk_->change("item", next);
+    hand_->refresh();
+    QVERIFY(hand_->draft());
+    next.pieces[0].place.at.x += 5;
+    desk_->change("move", next);
+    hand_->refresh();
+    QVERIFY(!hand_->draft());
+    QVERIFY(!hand_->typing());
+  }
   /// The bow that the hand pulls is the bow that is sewn, its length kept; flat enough is straight.
   void bendsByTheHand() {
     const double length = desk_->lettering(desk_->job().pieces[0])->advance_mm;

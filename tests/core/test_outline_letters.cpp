@@ -81,6 +81,33 @@ class TestOutlineLetters : public QObject {
     QVERIFY2(poor.isEmpty(), qPrintable(poor));
   }
 
+  /// A letter takes the same thread for its area at whatever size it is sewn: nothing of it is lost
+  /// where the samples of its outline happen to fall otherwise.
+  void noSizeLosesAPartOfALetter() {
+    std::mt19937 random = testing::seeded(99);
+    for (const std::string& id : outlineFaces()) {
+      const Face& f = face(id);
+      for (int i = 0; i < 24; ++i) {
+        const std::string text(1, kLetters[random() % 62]);
+        std::vector<double> shares;
+        for (int k = 0; k < 7; ++k) {
+          const double height = testing::between(random, 13, 45);
+          double thread = 0;
+          forEachSegment(letter(text, f, plain(height)).pattern,
+                         [&](Point a, Point b, size_t) { thread += distance(a, b); });
+          shares.push_back(thread / height / height);
+        }
+        std::vector<double> sorted = shares;
+        std::sort(sorted.begin(), sorted.end());
+        for (double s : shares)
+          QVERIFY2(std::abs(s / sorted[3] - 1) < 0.25,
+                   qPrintable(QString("%1 of %2: %3 of the usual")
+                                  .arg(QString::fromStdString(text), QString::fromStdString(id))
+                                  .arg(s / sorted[3])));
+      }
+    }
+  }
+
   void capitalsAreAsTallAsAsked() {
     for (const std::string& id : outlineFaces())
       for (double h : {12.0, 25.0, 60.0}) {
