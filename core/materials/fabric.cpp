@@ -6,6 +6,21 @@
 
 namespace rt {
 
+namespace {
+
+/// As `contains`, of one ring: asked for every sample of a map, it copies nothing.
+bool within(const Ring& ring, Point p) {
+  bool inside = false;
+  for (size_t i = 0, n = ring.size(); i < n; ++i) {
+    const Point a = ring[i], b = ring[i + 1 == n ? 0 : i + 1];
+    if ((a.y > p.y) != (b.y > p.y) && p.x < a.x + (p.y - a.y) / (b.y - a.y) * (b.x - a.x))
+      inside = !inside;
+  }
+  return inside;
+}
+
+}  // namespace
+
 double limitFactor(int layers) {
   return std::max(0.5, 1 - 0.15 * std::max(0, layers - 1));
 }
@@ -13,7 +28,7 @@ double limitFactor(int layers) {
 double limitFactorAt(const std::vector<Zone>& zones, Point p) {
   double factor = 1;
   for (const Zone& zone : zones)
-    if (zone.kind == ZoneKind::Thick && contains(Area{zone.polygon_mm}, p))
+    if (zone.kind == ZoneKind::Thick && within(zone.polygon_mm, p))
       factor = std::min(factor, limitFactor(zone.layers));
   return factor;
 }
