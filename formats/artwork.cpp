@@ -12,6 +12,7 @@
 #include <pugixml.hpp>
 #include <sstream>
 
+#include "artwork_elements.h"
 #include "error.h"
 #include "file_io.h"
 #include "length.h"
@@ -20,8 +21,7 @@
 namespace rt {
 namespace {
 
-constexpr double kPixel_mm = 25.4 / 96;  // the CSS pixel
-constexpr double kFlatness_px = 0.04;    // about 0.01 mm
+constexpr double kFlatness_px = 0.04;  // about 0.01 mm
 constexpr double kLeastOpacity = 0.5;
 constexpr size_t kLargestDrawing = 64u << 20;
 
@@ -29,99 +29,6 @@ struct Release {
   void operator()(GObject* object) const { g_object_unref(object); }
   void operator()(cairo_surface_t* surface) const { cairo_surface_destroy(surface); }
   void operator()(cairo_t* context) const { cairo_destroy(context); }
-};
-
-std::string_view localName(const char* name) {
-  const char* colon = std::strrchr(name, ':');
-  return colon ? colon + 1 : name;
-}
-
-/// An element that draws, and where its ink lies.
-struct NamedInk {
-  std::string id;    ///< In the cleaned drawing; made up where the drawing has none.
-  std::string name;  ///< For people: its own id, or its tag and number.
-  Box ink_px;
-};
-
-/// More elements than this are not looked up one by one; their shapes go by number.
-constexpr size_t kMostNamed = 400;
-
-/// Takes out what is not sewn, with a word on each, and lists the shapes' names in order.
-class Cleaner {
- public:
-  explicit Cleaner(Artwork& out) : out_(out) {}
-
-  std::string run(std::string_view svg, const std::string& where) {
-    pugi::xml_document doc;
-    const auto result = doc.load_buffer(
-        svg.data(), svg.size(), pugi::parse_default | pugi::parse_doctype | pugi::parse_ws_pcdata);
-    if (!result)
-      throw Error(std::string("this is not well-formed XML: ") + result.description(),
-                  where + " byte " + std::to_string(result.offset), "export the drawing again");
-    if (localName(doc.document_element().name()) != "svg")
-      throw Error("this is not an SVG drawing", where, "choose an SVG file");
-    for (pugi::xml_node child = doc.first_child(); child;) {
-      const pugi::xml_node next = child.next_sibling();
-      if (child.type() == pugi::node_doctype) doc.remove_child(child);
-      child = next;
-    }
-    clean(doc.document_element());
-    nameAll(doc.document_element());
-    std::ostringstream text;
-    doc.save(text, "", pugi::format_raw);
-    return text.str();
-  }
-
-  std::vector<NamedInk> names() { return std::move(names_); }
-
- private:
-  /// Drawing elements in painting order; what only serves others (clips, symbols) draws nothing.
-  void nameAll(pugi::xml_node node) {
-    static constexpr std::array<std::string_view, 8> kDraw{"path", "rect",     "circle",  "ellipse",
-                                                           "line", "polyline", "polygon", "use"};
-    static constexpr std::array<std::string_view, 6> kServe{"defs",   "clipPath", "mask",
-                                                            "symbol", "pattern",  "marker"};
-    for (pugi::xml_node child : node.children()) {
-      const std::string_view tag = localName(child.name());
-      if (std::find(kServe.begin(), kServe.end(), tag) != kServe.end()) continue;
-      if (std::find(kDraw.begin(), kDraw.end(), tag) != kDraw.end()) {
-        const std::string number = std::to_string(names_.size() + 1);
-        pugi::xml_attribute id = child.attribute("id");
-        const std::string own = id.value();
-        if (own.empty()) {
-          if (!id) id = child.append_attribute("id");
-          id.set_value(("rt-shape-" + number).c_str());
-        }
-        names_.push_back({id.value(), own.empty() ? std::string(tag) + " " + number : own, {}});
-      }
-      nameAll(child);
-    }
-  }
-
-  void clean(pugi::xml_node node) {
-    for (pugi::xml_node child = node.first_child(); child;) {
-      const pugi::xml_node next = child.next_sibling();
-      const std::string_view tag = localName(child.name());
-      const std::string id = child.attribute("id").value();
-      const std::string called = id.empty() ? "" : " " + id;
-      if (tag == "text" || tag == "foreignObject") {
-        out_.warnings.push_back("text" + called + " is not sewn: set it as lettering");
-        node.remove_child(child);
-      } else if (tag == "image") {
-        out_.warnings.push_back("picture" + called + " is not sewn: draw over it instead");
-        node.remove_child(child);
-      } else {
-        for (const char* effect : {"filter", "mask"})
-          if (child.attribute(effect) && std::strcmp(child.attribute(effect).value(), "none") != 0)
-            out_.warnings.push_back(std::string(effect) + " on " + std::string(tag) + called +
-                                    " is not followed exactly");
-        clean(child);
-      }
-      child = next;
-    }
-  }
-  Artwork& out_;
-  std::vector<NamedInk> names_;
 };
 
 struct Size {
@@ -497,57 +404,6 @@ class Collector {
   int depth_ = 0, count_ = 0;
 };
 
-Box inkBounds_px(const Shape& shape) {
-  const Box mm = boundsOf(shape.line.empty() ? shape.area : inkOf(shape));
-  Box px;
-  if (mm.empty()) return px;
-  px.add(Point{mm.left / kPixel_mm, mm.top / kPixel_mm});
-  px.add(Point{mm.right / kPixel_mm, mm.bottom / kPixel_mm});
-  return px;
-}
-
-constexpr double kNear_px = 1.5;
-
-bool near(const Box& a, const Box& b) {
-  return std::abs(a.left - b.left) < kNear_px && std::abs(a.right - b.right) < kNear_px &&
-         std::abs(a.top - b.top) < kNear_px && std::abs(a.bottom - b.bottom) < kNear_px;
-}
-
-/// Gives shapes the names of the elements that drew them: in painting order, the next element whose
-/// ink lies where the shape's does; a shape that a clip made smaller takes the only element between
-/// its neighbours' that holds it. Where none does the shape keeps its number.
-void nameShapes(Artwork& artwork, const std::vector<NamedInk>& names) {
-  std::vector<std::string> order;  // painted elements by number; fill and stroke are one
-  std::map<std::string, Box> inks;
-  for (const Shape& s : artwork.shapes) {
-    if (order.empty() || order.back() != s.element) order.push_back(s.element);
-    inks[s.element].add(inkBounds_px(s));
-  }
-  std::vector<int> match(order.size(), -1);
-  std::vector<bool> taken(names.size(), false);
-  for (size_t i = 0; i < order.size(); ++i)
-    for (size_t k = 0; k < names.size() && match[i] < 0; ++k)
-      if (!taken[k] && !names[k].ink_px.empty() && near(names[k].ink_px, inks[order[i]]))
-        match[i] = static_cast<int>(k), taken[k] = true;
-  for (size_t i = 0; i < order.size(); ++i) {
-    if (match[i] >= 0) continue;
-    int from = -1, to = static_cast<int>(names.size()), only = -1, holders = 0;
-    for (size_t j = 0; j < i; ++j) from = std::max(from, match[j]);
-    for (size_t j = order.size(); j-- > i + 1;)
-      if (match[j] >= 0) to = std::min(to, match[j]);
-    for (int k = from + 1; k < to; ++k)
-      if (!taken[static_cast<size_t>(k)] &&
-          names[static_cast<size_t>(k)].ink_px.grown(kNear_px).contains(inks[order[i]]))
-        only = k, ++holders;
-    if (holders == 1) match[i] = only, taken[static_cast<size_t>(only)] = true;
-  }
-  std::map<std::string, std::string> named;
-  for (size_t i = 0; i < order.size(); ++i)
-    if (match[i] >= 0) named[order[i]] = names[static_cast<size_t>(match[i])].name;
-  for (Shape& s : artwork.shapes)
-    if (const auto it = named.find(s.element); it != named.end()) s.element = it->second;
-}
-
 }  // namespace
 
 Artwork readArtwork(std::string_view svg, const std::string& where) {
@@ -555,12 +411,12 @@ Artwork readArtwork(std::string_view svg, const std::string& where) {
     throw Error("the drawing is over 64 MiB", where, "take pictures out of it");
   requireUtf8(svg, where);
   Artwork out;
-  Cleaner cleaner(out);
-  const std::string clean = cleaner.run(svg, where);
-  std::vector<NamedInk> names = cleaner.names();
+  CleanDrawing clean = cleaned(svg, where);
+  out.warnings = std::move(clean.warnings);
+  std::vector<NamedInk>& names = clean.names;
   Size size;
   Point origin;
-  const std::string plain = resolved(clean, where, size, origin, names);
+  const std::string plain = resolved(clean.svg, where, size, origin, names);
   pugi::xml_document doc;
   if (!doc.load_buffer(plain.data(), plain.size()))
     throw Error("the drawing could not be resolved", where,
