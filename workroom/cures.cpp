@@ -219,7 +219,10 @@ class Doctor {
         bool stays = true;
         for (size_t i : involved_) {
           job.pieces[i].place.at = job.pieces[i].place.at + way;
-          stays &= room.contains(boundsOf(job.pieces[i]));
+          const Box box = boundsOf(job.pieces[i]);
+          stays &= room.contains(box);
+          for (const Zone& z : job_.zones)  // still over the zone: nothing to weigh
+            stays &= z.kind != ZoneKind::Thick || !box.overlaps(boundsOf(z.polygon_mm));
         }
         if (!stays) continue;
         Trial trial = tried(std::move(job));
