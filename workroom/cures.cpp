@@ -73,7 +73,8 @@ class Doctor {
     for (size_t i : involved_) withoutUnderlay(i);
     if (!involved_.empty() && limitFactorAt(job_.zones, finding_.at) < 1) leaveZone();
     changeBacking();
-    if (!involved_.empty()) enlarge();
+    // a size is changed last: it is only tried where few milder cures were found
+    if (!involved_.empty() && cures_.size() < 3 && job_.sequence.hidden_margin_mm <= 0) enlarge();
     if (!involved_.empty() && cures_.empty()) leaveOut(involved_.back());
     std::stable_sort(cures_.begin(), cures_.end(),
                      [](const Cure& a, const Cure& b) { return a.verdict < b.verdict; });
