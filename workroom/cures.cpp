@@ -70,7 +70,8 @@ class Doctor {
     takeHidden();
     for (size_t i : involved_) respace(i);
     if (involved_.size() > 1) move(involved_.back());
-    for (size_t i : involved_) withoutUnderlay(i);
+    for (size_t i : involved_)
+      if (cures_.size() < 3) withoutUnderlay(i);
     if (!involved_.empty() && limitFactorAt(job_.zones, finding_.at) < 1) leaveZone();
     changeBacking();
     // a size is changed last: it is only tried where few milder cures were found
