@@ -5,6 +5,7 @@
 #include <optional>
 
 #include "column_course.h"
+#include "cover_grid.h"
 
 namespace rt {
 namespace {
@@ -32,7 +33,10 @@ struct Meeting {
 class Weaver {
  public:
   Weaver(const Area& area, const AreaColumnOptions& options)
-      : outline_(area), options_(options), axis_(medialAxis(area, options.axis)) {}
+      : outline_(area),
+        options_(options),
+        axis_(medialAxis(area, options.axis)),
+        cover_(boundsOf(area).grown(1), options.satin.spacing_mm) {}
 
   ColumnGraph run() {
     if (axis_.branches.empty()) return {};
@@ -170,6 +174,12 @@ class Weaver {
           c.reachTo(atStart, courseOf(*owner), placeOf(*owner), 3 * radius);
       }
     }
+    for (const auto& [joint, owner] : owners_)
+      claims_.emplace(joint, Claim(courseOf(owner), placeOf(owner), nearTo(joint), outline_));
+  }
+
+  double nearTo(int joint) const {
+    return kNear * axis_.joints[static_cast<size_t>(joint)].disc.radius_mm;
   }
 
   double widthAt(const Meeting& m) const { return courseOf(m).half(placeOf(m)); }
@@ -184,17 +194,35 @@ class Weaver {
   /// What of a rung lies outside the columns that own the joints near it; so columns meet in a
   /// mitre instead of a lump.
   std::optional<Rung> leftBy(int course, double at_mm, std::optional<Rung> rung,
-                             double lap_mm) const {
+                             bool standsBack) const {
+    const double lap_mm = standsBack ? kOwned_mm / 2 : kOwned_mm;
+    if (!rung) return rung;
+    const Point middle = rung->middle();
+    auto awayFrom = [&](int joint) {
+      return distance(middle, axis_.joints[static_cast<size_t>(joint)].disc.at);
+    };
+    auto isMine = [&](const Meeting& owner, int joint) {
+      return owner.course == course &&
+             apartAlong(course, placeOf(owner), at_mm) < 2 * nearTo(joint);
+    };
+    // two columns that own joints side by side would each leave the place to the other: it is the
+    // nearer joint's
+    double mine = INFINITY;
+    bool owned = false;
+    for (int joint : courseJoints_[static_cast<size_t>(course)])
+      if (const auto owner = owners_.find(joint);
+          owner != owners_.end() && isMine(owner->second, joint)) {
+        mine = std::min(mine, awayFrom(joint));
+        owned |= awayFrom(joint) < nearTo(joint);
+      }
     for (int joint : courseJoints_[static_cast<size_t>(course)]) {
-      const auto found = owners_.find(joint);
-      if (found == owners_.end() || !rung) continue;
-      const Meeting& owner = found->second;
-      const double near = kNear * axis_.joints[static_cast<size_t>(joint)].disc.radius_mm;
-      if (owner.course == course && apartAlong(course, placeOf(owner), at_mm) < 2 * near) continue;
-      if (distance(rung->middle(), axis_.joints[static_cast<size_t>(joint)].disc.at) > near)
-        continue;
-      rung = courseOf(owner).outside(*rung, placeOf(owner), near, lap_mm);
+      const auto owner = owners_.find(joint);
+      if (owner == owners_.end() || !rung || isMine(owner->second, joint)) continue;
+      if (awayFrom(joint) > std::min(mine, nearTo(joint))) continue;
+      rung = claims_.at(joint).outside(*rung, lap_mm, standsBack);
     }
+    // what others have covered is left to them, but for the ground that this column owns
+    if (rung && !owned) rung = cover_.left(*rung, lap_mm);
     return rung;
   }
 
@@ -256,6 +284,7 @@ class Weaver {
     const Course& c = courses_[static_cast<size_t>(index)];
     const std::vector<int>& joints = courseJoints_[static_cast<size_t>(index)];
     const size_t stretches = joints.size() - 1;
+    std::vector<Rung> sewn;
     for (size_t k = 0; k < stretches; ++k) {
       double from = c.joints_mm[k], to = k + 1 < c.joints_mm.size() ? c.joints_mm[k + 1] : 0;
       ColumnEdge edge;
@@ -268,23 +297,26 @@ class Weaver {
       if (c.closed && k + 1 == stretches) to += kRingLap_mm;
       if (!c.closed && k == 0) from = 0;
       if (!c.closed && k + 1 == stretches) to = c.total();
-      sew(index, from, to, edge);
+      sew(index, from, to, edge, sewn);
       out.edges.push_back(std::move(edge));
     }
+    cover_.add(sewn);  // a column does not shy at itself
   }
 
   /// Needle points between two places of a course: left and right in turn.
-  void sew(int index, double from_mm, double to_mm, ColumnEdge& edge) const {
+  void sew(int index, double from_mm, double to_mm, ColumnEdge& edge,
+           std::vector<Rung>& sewn) const {
     const Course& c = courses_[static_cast<size_t>(index)];
     ZigzagWriter writer(options_.satin, options_.inset_mm);
     int k = 0;
     for (double mm : c.rungPlaces(from_mm, to_mm, options_.satin.spacing_mm / 2)) {
       // pairs of rungs reach in and stand back in turn, so that the lap is no ridge
-      const double lap = k++ % 4 < 2 ? kOwned_mm : kOwned_mm / 4;
-      if (const auto rung = leftBy(index, mm, c.rung(mm, outline_), lap)) writer.add(*rung);
+      const bool standsBack = k++ % 4 >= 2;
+      if (const auto rung = leftBy(index, mm, c.rung(mm, outline_), standsBack)) writer.add(*rung);
     }
     edge.width_mm = std::max(0.01, writer.meanWidth_mm());
     edge.narrow = writer.narrow(options_.least_column_mm);
+    if (!edge.narrow) sewn.insert(sewn.end(), writer.rungs().begin(), writer.rungs().end());
     edge.satin = edge.narrow ? writer.rail(0.75) : writer.needlePoints();
     if (edge.narrow) edge.under = writer.rail(0.25);
     if (edge.width_mm >= options_.zigzag_from_mm) edge.under = writer.underlay();
@@ -312,6 +344,8 @@ class Weaver {
   std::vector<std::vector<int>> courseJoints_;  // joints that each course meets, in its order
   std::map<int, std::vector<Meeting>> meetings_;
   std::map<int, Meeting> owners_;
+  std::map<int, Claim> claims_;  // of the owners
+  CoverGrid cover_;              // of the columns made so far
 };
 
 }  // namespace

@@ -8,12 +8,14 @@ namespace {
 constexpr double kWiden = 1.25;         // a rung is at most this much longer than the axis says …
 constexpr double kWiden_mm = 0.10;      // … and this
 constexpr double kLeastRung_mm = 0.25;  // narrower tips are left to the rungs beside them
-constexpr double kOpenEdge = 1.3;       // an outer edge may open by this much …
+constexpr double kOpenEdge = 1.45;      // an outer edge may open by this much …
 constexpr double kMostCloser = 2.5;     // … unless the centre would close by more than this
 constexpr double kUnderlayStep_mm = 2.0, kUnderlayInset_mm = 0.5;
 constexpr double kRunStep_mm = 2.0, kRunStray_mm = 0.06;
-constexpr double kCrowded = 0.5;     // of the spacing: points of one edge nearer than this …
-constexpr double kStandBack = 0.25;  // … stand back by this part of the width, every second
+constexpr double kMostlyCovered = 0.7;  // of a rung that sticks out on both sides
+constexpr double kCrowded = 0.6;        // of the spacing: points of one edge nearer than this …
+constexpr double kStandsFrom_mm = 1.2;  // in narrower columns there is nowhere to stand back to
+constexpr double kStandBack = 0.22;     // … stand back by this part of the width, every second
 
 std::vector<double> distancesAlong(const std::vector<Point>& line) {
   std::vector<double> along{0};
@@ -197,10 +199,8 @@ std::vector<double> Course::rungPlaces(double from_mm, double to_mm, double step
   const int parts = std::max(1, static_cast<int>(std::ceil((to_mm - from_mm) / (step_mm / 2))));
   for (int k = 0; k < parts; ++k) {
     const double mm = from_mm + (to_mm - from_mm) * (k + 0.5) / parts, h = half(mm);
-    const Point before = direction(mm - 0.3, std::max(0.4, 0.7 * h)),
-                after = direction(mm + 0.3, std::max(0.4, 0.7 * h));
-    const double bend = std::abs(std::asin(std::clamp(cross(before, after), -1.0, 1.0))) / 0.6;
-    weight.push_back(weight.back() + std::clamp((1 + bend * h) / kOpenEdge, 1.0, kMostCloser));
+    weight.push_back(weight.back() +
+                     std::clamp((1 + std::abs(bend(mm)) * h) / kOpenEdge, 1.0, kMostCloser));
   }
   const double total = weight.back() * (to_mm - from_mm) / parts;
   const int rungs = std::max(1, static_cast<int>(std::lround(total / step_mm)));
@@ -215,12 +215,21 @@ std::vector<double> Course::rungPlaces(double from_mm, double to_mm, double step
   return out;
 }
 
+double Course::bend(double mm) const {
+  const double window = std::max(0.4, 0.7 * half(mm));
+  const Point before = direction(mm - 0.3, window), after = direction(mm + 0.3, window);
+  return std::asin(std::clamp(cross(before, after), -1.0, 1.0)) / 0.6;
+}
+
 std::optional<Rung> Course::rung(double mm, const OutlineCut& outline) const {
   const double h = half(mm), reach = kWiden * h + kWiden_mm;
   const Point c = at(mm), side = quarterTurn(direction(mm, std::max(0.4, 0.7 * h)));
   const auto cut = outline.inside(c, side, reach);
   if (!cut) return std::nullopt;
-  const double from = std::max(cut->first, -reach), to = std::min(cut->second, reach);
+  double from = std::max(cut->first, -reach), to = std::min(cut->second, reach);
+  // in the tightest curves rungs end where they meet: beyond it they would lie across each other
+  const double curve = bend(mm), meet = 1 / std::max(1e-6, std::abs(curve));
+  if (meet < h) (curve > 0 ? to : from) = curve > 0 ? std::min(to, meet) : std::max(from, -meet);
   if (to - from < kLeastRung_mm) return std::nullopt;
   return Rung{c + side * from, c + side * to};
 }
@@ -237,21 +246,55 @@ double Course::distanceTo(Point p, double from_mm, double to_mm) const {
   return least;
 }
 
-std::optional<Rung> Course::outside(const Rung& rung, double at_mm, double near_mm,
-                                    double by_mm) const {
-  const double room = half(at_mm), inner = room - std::min(by_mm, 0.5 * room);
-  const double from = closed ? at_mm - near_mm : std::max(0.0, at_mm - near_mm);
-  const double to = closed ? at_mm + near_mm : std::min(total(), at_mm + near_mm);
-  if (distanceTo(rung.middle(), from, to) > inner + rung.width_mm() / 2) return rung;
+Claim::Claim(const Course& course, double at_mm, double near_mm, const OutlineCut& outline)
+    : room_(course.half(at_mm)) {
+  constexpr double kStep_mm = 0.3;
+  const double from = course.closed ? at_mm - near_mm : std::max(0.0, at_mm - near_mm);
+  const double to = course.closed ? at_mm + near_mm : std::min(course.total(), at_mm + near_mm);
+  const int parts = std::max(1, static_cast<int>(std::ceil((to - from) / kStep_mm)));
+  for (int k = 0; k <= parts; ++k) {
+    const double mm = from + (to - from) * k / parts, h = course.half(mm);
+    const Point at = course.at(mm);
+    const auto rung = course.rung(mm, outline);
+    places_.push_back(
+        {at, rung ? distance(at, rung->left) : h, rung ? distance(at, rung->right) : h});
+  }
+}
+
+double Claim::depth_mm(Point p) const {
+  double nearest = INFINITY, depth = -INFINITY;
+  for (size_t i = 1; i < places_.size(); ++i) {
+    const Place &a = places_[i - 1], &b = places_[i];
+    const Point way = b.at - a.at;
+    const double along = dot(way, way);
+    const double t = along > 0 ? std::clamp(dot(p - a.at, way) / along, 0.0, 1.0) : 0;
+    const double away = distance(p, mix(a.at, b.at, t));
+    if (away >= nearest) continue;
+    nearest = away;
+    // a rung's left end lies on the side of the quarter turn against its own way
+    const bool left = cross(way, p - a.at) < 0;
+    const double edge = left ? a.left + t * (b.left - a.left) : a.right + t * (b.right - a.right);
+    depth = edge - away;
+  }
+  return depth;
+}
+
+std::optional<Rung> Claim::outside(const Rung& rung, double by_mm, bool spared) const {
+  const double lap = std::min(by_mm, 0.5 * room_);
+  if (depth_mm(rung.middle()) - lap < -rung.width_mm() / 2) return rung;
   const int parts = std::max(4, static_cast<int>(std::ceil(rung.width_mm() / 0.2)));
-  int first = -1, last = -1;
+  int first = -1, last = -1, covered = 0;
   for (int k = 0; k <= parts; ++k) {
     const Point p = mix(rung.left, rung.right, static_cast<double>(k) / parts);
-    if (distanceTo(p, from, to) <= inner) continue;
+    if (depth_mm(p) >= lap) {
+      ++covered;
+      continue;
+    }
     if (first < 0) first = k;
     last = k;
   }
-  if (first < 0) return std::nullopt;
+  if (first < 0 || (spared && first == 0 && last == parts && covered > kMostlyCovered * parts))
+    return std::nullopt;
   const Rung cut{mix(rung.left, rung.right, static_cast<double>(first) / parts),
                  mix(rung.left, rung.right, static_cast<double>(last) / parts)};
   if (cut.width_mm() < kLeastRung_mm) return std::nullopt;
@@ -442,9 +485,12 @@ std::vector<Point> ZigzagWriter::needlePoints() const {
     // narrow tips keep a thread's width between their edges
     const double out = std::max(options_.pull_mm / 2 - inset_, -0.3 * width);
     Point p = edge + unit(edge - far) * out;
+    // as many stand back, to three depths in turn, as the edge has no room for
     const bool crowded = k >= 2 && distance(p, lastOf[side]) < kCrowded * options_.spacing_mm;
-    lastOf[side] = p;
-    if (crowded && width > 1.5 && ++pulled[side] % 2 == 1) p = mix(p, far, kStandBack);
+    if (crowded && width > kStandsFrom_mm)
+      p = mix(p, far, kStandBack * (1 + pulled[side]++ % 3));
+    else
+      lastOf[side] = p, pulled[side] = 0;
     addAcross(strand, p, static_cast<int>(k), options_.split_over_mm);
   }
   return strand.points;
@@ -460,8 +506,8 @@ std::vector<Point> ZigzagWriter::rail(double part) const {
 
 std::vector<Point> ZigzagWriter::underlay() const {
   std::vector<Point> out;
-  const auto every = static_cast<size_t>(
-      std::max(1.0, std::round(kUnderlayStep_mm / options_.spacing_mm)));  // two rungs a spacing
+  const auto every = static_cast<size_t>(std::max(
+      1.0, std::round(2 * kUnderlayStep_mm / options_.spacing_mm)));  // two rungs a spacing
   for (size_t k = every; k + every < rungs_.size(); k += every) {
     const Rung& r = rungs_[k];
     const Point edge = out.size() % 2 == 0 ? r.left : r.right;

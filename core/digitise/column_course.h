@@ -59,9 +59,6 @@ class Course {
   std::vector<double> rungPlaces(double from_mm, double to_mm, double step_mm) const;
   /// The cut across the course at a place, within the outline and its own width.
   std::optional<Rung> rung(double mm, const OutlineCut& outline) const;
-  /// The stretch of a rung outside this column less `by_mm` at its edges, near `at_mm`; whole where
-  /// it sticks out on both sides, std::nullopt where nothing is left.
-  std::optional<Rung> outside(const Rung& rung, double at_mm, double near_mm, double by_mm) const;
 
   /// Goes straight on from an end until the outline closes, `most_mm` at most.
   void reach(bool atStart, double most_mm, const OutlineCut& outline);
@@ -70,6 +67,9 @@ class Course {
 
  private:
   void measure();
+  /// Turn to the right for each mm on the way, radians; over 0 the centre of the curve lies on the
+  /// side of the quarter turn.
+  double bend(double mm) const;
   void lengthen(bool atStart, double by_mm);
   double wrapped(double mm) const;
   /// Nearest distance from a point to the line within [from, to].
@@ -78,6 +78,27 @@ class Course {
   std::vector<Point> line_;
   std::vector<double> along_;
   std::vector<std::pair<double, double>> halves_;  // place along the line, half width
+};
+
+/// The ground that a column takes near a place of its course, as its rungs really lie there.
+class Claim {
+ public:
+  /// Within `near_mm` of the place `at_mm`, both ways along the course.
+  Claim(const Course& course, double at_mm, double near_mm, const OutlineCut& outline);
+  /// The stretch of a rung outside this ground less `by_mm` at its edges; std::nullopt where
+  /// nothing is left. One that sticks out on both sides stays whole, unless most of it is covered
+  /// and it may be `spared`: its neighbours reach both corners.
+  std::optional<Rung> outside(const Rung& rung, double by_mm, bool spared) const;
+
+ private:
+  /// How far within the nearer edge a point lies; below 0 outside.
+  double depth_mm(Point p) const;
+  struct Place {
+    Point at;
+    double left, right;  // from there to the column's edges
+  };
+  std::vector<Place> places_;
+  double room_ = 0;  // half the column's width at the place
 };
 
 /// The point `mm` along an axis line.
@@ -120,6 +141,7 @@ class ZigzagWriter {
       : options_(options), inset_(inset_mm) {}
   void add(const Rung& rung);
   double meanWidth_mm() const;
+  const std::vector<Rung>& rungs() const { return rungs_; }
   /// Narrower than this in the mean and over most of the length.
   bool narrow(double least_mm) const;
   /// Split where too long; on the inner side of a tight curve every second point stands back.

@@ -46,6 +46,22 @@ std::vector<Point> thinned(const std::vector<Point>& line, double stray_mm) {
   return out;
 }
 
+std::vector<Point> smoothedBetweenCorners(const std::vector<Point>& line, double corner_deg,
+                                          double step_mm) {
+  std::vector<Point> out, part{line[0]};
+  auto flush = [&] {
+    const std::vector<Point> curve = part.size() > 2 ? smoothed(part, step_mm) : part;
+    out.insert(out.end(), curve.begin() + (out.empty() ? 0 : 1), curve.end());
+  };
+  for (size_t i = 1; i < line.size(); ++i) {
+    part.push_back(line[i]);
+    if (i + 1 < line.size() && !isCorner(line[i - 1], line[i], line[i + 1], corner_deg)) continue;
+    flush();
+    part = {line[i]};
+  }
+  return out;
+}
+
 HandStroke handStroke(const std::vector<Point>& drawn, const HandStrokeOptions& o) {
   HandStroke out;
   std::vector<Point> line = withoutRepeats(drawn);
@@ -64,18 +80,7 @@ HandStroke handStroke(const std::vector<Point>& drawn, const HandStrokeOptions& 
   } else {
     line = thinned(line, o.stray_mm / 2);
   }
-  std::vector<Point> part{line[0]};
-  auto flush = [&] {
-    const std::vector<Point> curve = part.size() > 2 ? smoothed(part, kStep_mm) : part;
-    const size_t skip = out.points.empty() ? 0 : 1;
-    out.points.insert(out.points.end(), curve.begin() + static_cast<long>(skip), curve.end());
-  };
-  for (size_t i = 1; i < line.size(); ++i) {
-    part.push_back(line[i]);
-    if (i + 1 < line.size() && !isCorner(line[i - 1], line[i], line[i + 1], o.corner_deg)) continue;
-    flush();
-    part = {line[i]};
-  }
+  out.points = smoothedBetweenCorners(line, o.corner_deg, kStep_mm);
   return out;
 }
 

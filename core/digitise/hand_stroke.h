@@ -23,6 +23,11 @@ struct HandStroke {
 /// what is left in between (see `smoothed`). Fewer than two different points give an empty line.
 HandStroke handStroke(const std::vector<Point>& drawn, const HandStrokeOptions& options = {});
 
+/// A curve through the line's points (see `smoothed`) that keeps its corners sharper than
+/// `corner_deg`.
+std::vector<Point> smoothedBetweenCorners(const std::vector<Point>& line, double corner_deg,
+                                          double step_mm);
+
 /// The points that a line needs to stay within `stray_mm` of itself; ends are kept.
 std::vector<Point> thinned(const std::vector<Point>& line, double stray_mm);
 

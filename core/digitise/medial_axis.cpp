@@ -3,7 +3,10 @@
 #include <algorithm>
 #include <boost/polygon/voronoi.hpp>
 #include <map>
+#include <queue>
 #include <set>
+#include <unordered_map>
+#include <unordered_set>
 
 namespace rt {
 namespace {
@@ -15,6 +18,11 @@ constexpr double kSharpBend_deg = 62, kBendReach = 0.7;  // over this part of th
 constexpr double kVertexApart = 0.03;  // of a step: nearer vertices of an outline are one
 constexpr double kTogether = 0.7;      // joints nearer than this part of their radius are one
 constexpr double kSpeck = 1e-4;        // mm; vertices nearer than this are one
+
+/// Two whole numbers as one key.
+uint64_t keyOf(int64_t x, int64_t y) {
+  return static_cast<uint64_t>(x) << 32 ^ (static_cast<uint64_t>(y) & 0xffffffffu);
+}
 
 /// A sample of the outline with the direction into the area.
 struct Sample {
@@ -71,13 +79,13 @@ class Outline {
   void add(Point p, Point inward) {
     const Place place{static_cast<int32_t>(std::lround(p.x * kLattice)),
                       static_cast<int32_t>(std::lround(p.y * kLattice))};
-    if (!seen_.insert({place.x, place.y}).second) return;
+    if (!seen_.insert(keyOf(place.x, place.y)).second) return;
     places.push_back(place);
     samples.push_back({p, inward});
     ringOf_.push_back(static_cast<int>(rings.size()));
   }
 
-  std::set<std::pair<int32_t, int32_t>> seen_;
+  std::unordered_set<uint64_t> seen_;
   std::vector<int> ringOf_;
 };
 
@@ -91,14 +99,13 @@ class Diagram {
     points.reserve(outline.places.size());
     for (Place p : outline.places) points.emplace_back(p.x, p.y);
     boost::polygon::construct_voronoi(points.begin(), points.end(), &diagram);
-    std::map<const void*, int> index;
     for (const auto& edge : diagram.edges()) {
       if (!edge.is_primary() || !edge.is_finite() || &edge > edge.twin()) continue;
       const size_t s = edge.cell()->source_index(), t = edge.twin()->cell()->source_index();
       if (outline.neighbours(s, t)) continue;
       const std::pair near(outline.samples[s], outline.samples[t]);
-      const int a = node(edge.vertex0(), near, step_mm, index);
-      const int b = node(edge.vertex1(), near, step_mm, index);
+      const int a = node(*edge.vertex0(), near, step_mm);
+      const int b = node(*edge.vertex1(), near, step_mm);
       if (a >= 0 && b >= 0 && a != b) edges.emplace_back(a, b);
     }
   }
@@ -107,20 +114,21 @@ class Diagram {
   std::vector<std::pair<int, int>> edges;
 
  private:
+  /// Number of a vertex's node, or -1 if it lies outside; kept in the vertex's colour, plus two.
   template <class Vertex>
-  int node(const Vertex* vertex, const std::pair<Sample, Sample>& nearest, double step_mm,
-           std::map<const void*, int>& index) {
-    if (const auto found = index.find(vertex); found != index.end()) return found->second;
-    const Point p{vertex->x() / kLattice, vertex->y() / kLattice};
+  int node(const Vertex& vertex, const std::pair<Sample, Sample>& nearest, double step_mm) {
+    if (vertex.color() > 0) return static_cast<int>(vertex.color()) - 2;
+    const Point p{vertex.x() / kLattice, vertex.y() / kLattice};
     const double radius = distance(p, nearest.first.at);
     int n = -1;
     if (radius > kNoise * step_mm && inside(p, radius, nearest)) {
-      const std::pair key(std::llround(p.x / kSpeck), std::llround(p.y / kSpeck));
-      const auto [it, added] = at_.try_emplace(key, static_cast<int>(nodes.size()));
+      const auto [it, added] =
+          at_.try_emplace(keyOf(std::llround(p.x / kSpeck), std::llround(p.y / kSpeck)),
+                          static_cast<int>(nodes.size()));
       if (added) nodes.push_back({p, radius});
       n = it->second;
     }
-    index[vertex] = n;
+    vertex.color(static_cast<size_t>(n + 2));
     return n;
   }
 
@@ -136,7 +144,7 @@ class Diagram {
   }
 
   const Area& area_;
-  std::map<std::pair<long long, long long>, int> at_;
+  std::unordered_map<uint64_t, int> at_;
 };
 
 double lengthOf(const std::vector<AxisPoint>& line) {
@@ -160,8 +168,7 @@ class Pruner {
   }
 
   MedialAxis run() {
-    while (pruneOne()) {
-    }
+    prune();
     for (size_t j = 0; j < joints_.size(); ++j)
       if (joints_[j].corner < kCornerKept) dissolve(static_cast<int>(j));
     while (mergeOne()) {
@@ -240,25 +247,40 @@ class Pruner {
     return (distance(t.at, root.at) + t.radius_mm - root.radius_mm) / root.radius_mm;
   }
 
-  bool pruneOne() {
-    int worst = -1, root = -1;
-    double least = options_.keep_over;
-    for (size_t i = 0; i < branches_.size(); ++i) {
-      const Branch& b = branches_[i];
-      if (b.gone || b.from == b.to) continue;
-      for (int tip : {b.from, b.to}) {
-        const int other = tip == b.from ? b.to : b.from;
-        if (degree(tip) != 1 || degree(other) < 2) continue;
-        if (const double out = standsOut(b, tip); out < least)
-          least = out, worst = static_cast<int>(i), root = other;
-      }
+  /// A tip that may be cut off, and how far it stands out.
+  struct Tip {
+    double out;
+    int branch, tip;
+    bool operator>(const Tip& o) const {
+      return std::tie(out, branch, tip) > std::tie(o.out, o.branch, o.tip);
     }
-    if (worst < 0) return false;
-    joints_[static_cast<size_t>(root)].corner =
-        std::max(joints_[static_cast<size_t>(root)].corner, least);
-    remove(worst);
-    if (joints_[static_cast<size_t>(root)].corner < kCornerKept) dissolve(root);
-    return true;
+  };
+
+  void offer(int branch) {
+    const Branch& b = branches_[static_cast<size_t>(branch)];
+    if (b.gone || b.from == b.to) return;
+    for (int tip : {b.from, b.to})
+      if (degree(tip) == 1)
+        if (const double out = standsOut(b, tip); out < options_.keep_over)
+          tips_.push({out, branch, tip});
+  }
+
+  /// Cuts tips off, the least first, until all that are left stand out.
+  void prune() {
+    for (size_t i = 0; i < branches_.size(); ++i) offer(static_cast<int>(i));
+    while (!tips_.empty()) {
+      const Tip least = tips_.top();
+      tips_.pop();
+      const Branch& b = branches_[static_cast<size_t>(least.branch)];
+      const int root = least.tip == b.from ? b.to : b.from;
+      if (b.gone || degree(least.tip) != 1 || degree(root) < 2) continue;
+      AxisJoint& joint = joints_[static_cast<size_t>(root)];
+      joint.corner = std::max(joint.corner, least.out);
+      remove(least.branch);
+      if (joint.corner < kCornerKept) dissolve(root);
+      // what is left at the root may be a tip by now
+      for (int branch : std::vector<int>(at_[static_cast<size_t>(root)])) offer(branch);
+    }
   }
 
   /// Makes one branch of the two that meet at a joint without a corner.
@@ -276,6 +298,7 @@ class Pruner {
     whole.line = a.line;
     whole.line.insert(whole.line.end(), b.line.begin() + 1, b.line.end());
     add(std::move(whole));
+    offer(static_cast<int>(branches_.size()) - 1);
   }
 
   static void turn(Branch& b) {
@@ -380,6 +403,7 @@ class Pruner {
   std::vector<AxisJoint> joints_;
   std::vector<std::vector<int>> at_;  // branches at each joint
   std::vector<Branch> branches_;
+  std::priority_queue<Tip, std::vector<Tip>, std::greater<>> tips_;
 };
 
 }  // namespace

@@ -6,6 +6,7 @@
 #include "area_columns.h"
 #include "baseline.h"
 #include "error.h"
+#include "hand_stroke.h"
 #include "length.h"
 #include "set_text.h"
 #include "shape.h"
@@ -15,9 +16,10 @@
 namespace rt {
 namespace {
 
-constexpr size_t kLongestText = 2000;   // one lettering; more is a slip of the paste
-constexpr double kSamplesOverCap = 70;  // of the outline: over ten to the width of a bold stroke
-constexpr double kSatinUpTo_mm = 9.0;   // letters with wider strokes than this are filled
+constexpr size_t kLongestText = 2000;     // one lettering; more is a slip of the paste
+constexpr double kStrokeCorner_deg = 50;  // sharper turns of a stroke are meant
+constexpr double kSamplesOverCap = 70;    // of the outline: over ten to the width of a bold stroke
+constexpr double kSatinUpTo_mm = 9.0;     // letters with wider strokes than this are filled
 
 void checkOptions(const LetterOptions& o) {
   if (!(o.height_mm > 0) || !(o.height_mm <= 2000))
@@ -72,7 +74,8 @@ class Composer {
 
   Lettering run(const std::u32string& text) {
     setAll(text);
-    if (face_.outlines) makeColumns();
+    if (!face_.outlines) outlineStrokes();
+    if (hasAreas_) makeColumns();
     for (Line& line : lines_) sewLine(line);
     appendStrands(out_.pattern, strands_, {options_.colour, "lettering"});
     for (size_t i = 0; i < lines_.size(); ++i) place(lines_[i], static_cast<int>(i));
@@ -154,14 +157,39 @@ class Composer {
                              ? firstPoint(line, glyphs[end])
                              : line.base.at(glyphs.back().right)({glyphs.back().right, 0});
       std::vector<Strand> sewn =
-          face_.outlines ? sewOutlines(line, i, end, at, exit) : sewStrokes(line, i, end, at, exit);
+          hasAreas_ ? sewOutlines(line, i, end, at, exit) : sewStrokes(line, i, end, at, exit);
       shareThread(line, i, end, sewn);
       for (Strand& s : sewn) strands_.push_back(std::move(s));
       i = end;
     }
   }
 
-  // --- outline faces
+  // --- outline faces, and strokes wide enough for columns
+
+  /// Strokes become areas as wide as their columns, so that they meet and cross as outlines do.
+  /// Narrower ones stay lines.
+  void outlineStrokes() {
+    hasAreas_ = how_.width_mm >= how_.least_column_mm;
+    if (!hasAreas_) return;
+    const double width = how_.width_mm + 2 * AreaColumnOptions{}.inset_mm;
+    for (Line& line : lines_)
+      for (SetGlyph& g : line.set.glyphs) {
+        std::vector<Area> parts;
+        for (const auto& stroke : g.strokes) parts.push_back(strokeArea(stroke, width));
+        g.outline = united(parts);
+      }
+  }
+
+  static Area strokeArea(const std::vector<Point>& stroke, double width_mm) {
+    const Box box = boundsOf(stroke);
+    if (std::max(box.width(), box.height()) < 0.9 * width_mm) {  // a dot, however it is drawn
+      const Point middle = box.centre(), half{0.08 * width_mm, 0};
+      const std::vector<Point> dot{middle - half, middle + half};
+      return widened(dot, 1.25 * width_mm, LineEnd::Round);
+    }
+    return widened(smoothedBetweenCorners(stroke, kStrokeCorner_deg, 0.5), width_mm,
+                   LineEnd::Round);
+  }
 
   struct MadeLetter {
     Area area;
@@ -344,6 +372,7 @@ class Composer {
   const Face& face_;
   const LetterOptions& options_;
   ColumnSewing how_;
+  bool hasAreas_ = true;  ///< Letters are areas; false: lines.
   std::vector<Line> lines_;
   std::vector<Strand> strands_;
   std::map<std::string, MadeLetter> made_;

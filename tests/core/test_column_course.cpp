@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "column_course.h"
+#include "cover_grid.h"
 #include "random_pattern.h"
 
 using namespace rt;
@@ -115,13 +116,92 @@ class TestColumnCourse : public QObject {
 
   void onlyWhatLiesOutsideTheOwnerIsLeft() {
     const Course owner({{0, -20}, {0, 20}}, {{0, 2}, {40, 2}}, false);
-    QVERIFY(!owner.outside({{-1, 0}, {1, 0}}, 20, 10, 0.4));
-    const auto all = owner.outside({{5, 0}, {9, 0}}, 20, 10, 0.4);
+    const Claim claim(owner, 20, 10, OutlineCut(bar(4, 60)));
+    QVERIFY(!claim.outside({{-1, 0}, {1, 0}}, 0.4, false));
+    const auto all = claim.outside({{5, 0}, {9, 0}}, 0.4, false);
     QVERIFY(all && std::abs(all->width_mm() - 4) < 1e-9);
-    const auto part = owner.outside({{0, 0}, {6, 0}}, 20, 10, 0.4);
+    const auto part = claim.outside({{0, 0}, {6, 0}}, 0.4, false);
     QVERIFY(part && part->right.x == 6 && std::abs(part->left.x - 1.6) < 0.25);
-    const auto through = owner.outside({{-6, 0}, {6, 0}}, 20, 10, 0.4);
-    QVERIFY(through && std::abs(through->width_mm() - 12) < 1e-9);
+    const auto through = claim.outside({{-6, 0}, {6, 0}}, 0.4, true);
+    QVERIFY(through && std::abs(through->width_mm() - 12) < 1e-9);  // most of it is bare
+    QVERIFY(!claim.outside({{-2, 0}, {2, 0}}, 0.2, true));  // its neighbours reach both corners
+    QVERIFY(claim.outside({{-2, 0}, {2, 0}}, 0.2, false));
+  }
+
+  void anOwnersGroundReachesAsFarAsItsRungsDo() {
+    // the outline opens to the right into another bar: the owner's rungs go in there
+    const Area cross = united(bar(4, 60), transformed(bar(40, 6), Transform::moving({18, 0})));
+    const Course owner({{0, -20}, {0, 20}}, {{0, 2}, {40, 2}}, false);
+    const OutlineCut outline(cross);
+    const auto rung = owner.rung(20, outline);
+    QVERIFY(rung);
+    const double right = std::max(rung->left.x, rung->right.x);
+    QVERIFY(right > 2.3);
+    const auto part = Claim(owner, 20, 10, outline).outside({{0, 0}, {9, 0}}, 0.4, false);
+    QVERIFY(part && std::abs(part->left.x - (right - 0.4)) < 0.25);
+  }
+
+  void rungsOfTheTightestCurvesDoNotCross() {
+    // a hook of radius 0.8 in a stroke 4 mm wide
+    std::vector<Point> line{{-8, 0.8}};
+    for (int deg = -90; deg <= 90; deg += 5) line.push_back(Transform::turning(deg)(Point{0.8, 0}));
+    line.push_back({-8, -0.8});
+    std::reverse(line.begin(), line.end());
+    const Area stroke = widened(line, 4, LineEnd::Round);
+    const double mm = polylineLength(line);
+    const Course c(line, {{0, 2}, {mm, 2}}, false);
+    const OutlineCut outline(stroke);
+    int looked = 0;
+    for (double at = 7.5; at < mm - 7.5; at += 0.2) {
+      const auto a = c.rung(at, outline), b = c.rung(at + 0.6, outline);
+      if (!a || !b) continue;
+      ++looked;
+      const Point u = a->right - a->left, v = b->right - b->left;
+      const double d = cross(u, v);
+      if (std::abs(d) < 1e-9) continue;
+      const double t = cross(b->left - a->left, v) / d, w = cross(b->left - a->left, u) / d;
+      // they may meet at their very ends, where the curve has its centre
+      QVERIFY2(!(t > 0.1 && t < 0.9 && w > 0.1 && w < 0.9), qPrintable(QString("at %1").arg(at)));
+    }
+    QVERIFY(looked > 5);
+  }
+
+  void crowdedPointsStandBack() {
+    SatinOptions o;
+    o.pull_mm = 0;
+    ZigzagWriter fan(o, 0);
+    for (int k = 0; k <= 60; ++k) {  // rungs of 4 mm about one point, 0.2 mm apart outside
+      const Transform turn = Transform::turning(k * 3.0);
+      fan.add({turn(Point{0.3, 0}), turn(Point{4, 0})});
+    }
+    int inside = 0, all = 0;
+    for (Point p : fan.needlePoints()) {
+      if (length(p) > 3.9) continue;
+      ++all;
+      inside += length(p) < 0.9;
+    }
+    QCOMPARE(all, 31);
+    QVERIFY2(inside < all / 2, qPrintable(QString::number(inside)));
+    QVERIFY(inside >= 3);  // and the edge stays sewn
+  }
+
+  void whatOthersCoverIsLeftToThem() {
+    CoverGrid grid({-10, -10, 10, 10}, 0.4);
+    std::vector<Rung> rungs;
+    for (double y = -5; y <= 5; y += 0.2) rungs.push_back({{-2, y}, {2, y}});
+    grid.add(rungs);
+    QVERIFY(!grid.left({{0, -3}, {0, 3}}, 0.3));
+    const auto part = grid.left({{0, 0}, {6, 0}}, 0.3);
+    QVERIFY(part && part->right.x == 6 && part->left.x > 1.2 && part->left.x < 2.1);
+    const auto whole = grid.left({{5, -3}, {5, 3}}, 0.3);
+    QVERIFY(whole && std::abs(whole->width_mm() - 6) < 1e-9);
+    CoverGrid open({-10, -10, 10, 10}, 0.4);
+    open.add({{{-2, 0}, {2, 0}}, {{-2, 2}, {2, 2}}});  // far apart: nothing lies between them
+    QVERIFY(open.left({{-1, 1}, {1, 1}}, 0.1));
+    // too large to be kept cell by cell: nothing counts as covered
+    CoverGrid huge({-1e5, -1e5, 1e5, 1e5}, 0.4);
+    huge.add(rungs);
+    QVERIFY(huge.left({{0, -3}, {0, 3}}, 0.3));
   }
 
   void placesOfRungsAreEvenOnAStraightLine() {

@@ -1,0 +1,70 @@
+#include "cover_grid.h"
+
+#include <algorithm>
+
+namespace rt {
+namespace {
+
+constexpr double kMostCells = 4e6;
+
+}  // namespace
+
+CoverGrid::CoverGrid(const Box& bounds, double closed_mm)
+    : origin_(bounds.corner(0)), closed_(closed_mm) {
+  const double wide = bounds.width() / kCell_mm + 2, high = bounds.height() / kCell_mm + 2;
+  const bool fits = wide * high <= kMostCells;  // else nothing is known to be covered
+  columns_ = fits ? static_cast<int>(wide) : 0;
+  rows_ = fits ? static_cast<int>(high) : 0;
+  cells_.assign(static_cast<size_t>(columns_) * static_cast<size_t>(rows_), false);
+}
+
+bool CoverGrid::has(Point p) const {
+  const int x = static_cast<int>(std::floor((p.x - origin_.x) / kCell_mm)),
+            y = static_cast<int>(std::floor((p.y - origin_.y) / kCell_mm));
+  return x >= 0 && y >= 0 && x < columns_ && y < rows_ &&
+         cells_[static_cast<size_t>(y) * static_cast<size_t>(columns_) + static_cast<size_t>(x)];
+}
+
+void CoverGrid::mark(Point p) {
+  const int x = static_cast<int>(std::floor((p.x - origin_.x) / kCell_mm)),
+            y = static_cast<int>(std::floor((p.y - origin_.y) / kCell_mm));
+  if (x >= 0 && y >= 0 && x < columns_ && y < rows_)
+    cells_[static_cast<size_t>(y) * static_cast<size_t>(columns_) + static_cast<size_t>(x)] = true;
+}
+
+void CoverGrid::markAlong(const Rung& rung) {
+  const int parts = std::max(1, static_cast<int>(std::ceil(rung.width_mm() / (0.6 * kCell_mm))));
+  for (int k = 0; k <= parts; ++k) mark(mix(rung.left, rung.right, static_cast<double>(k) / parts));
+}
+
+void CoverGrid::add(const std::vector<Rung>& rungs) {
+  for (size_t i = 0; i < rungs.size(); ++i) {
+    markAlong(rungs[i]);
+    if (i == 0) continue;
+    const Rung &a = rungs[i - 1], &b = rungs[i];
+    if (distance(a.middle(), b.middle()) > closed_) continue;
+    const double apart = std::max(distance(a.left, b.left), distance(a.right, b.right));
+    const int parts = static_cast<int>(std::ceil(apart / (0.6 * kCell_mm)));
+    for (int k = 1; k < parts; ++k) {
+      const double t = static_cast<double>(k) / parts;
+      markAlong({mix(a.left, b.left, t), mix(a.right, b.right, t)});
+    }
+  }
+}
+
+std::optional<Rung> CoverGrid::left(const Rung& rung, double lap_mm) const {
+  const Point along = unit(rung.right - rung.left) * lap_mm, across = quarterTurn(along);
+  const int parts = std::max(2, static_cast<int>(std::ceil(rung.width_mm() / 0.2)));
+  int first = -1, last = -1;
+  for (int k = 0; k <= parts; ++k) {
+    const Point p = mix(rung.left, rung.right, static_cast<double>(k) / parts);
+    if (has(p) && has(p + along) && has(p - along) && has(p + across) && has(p - across)) continue;
+    if (first < 0) first = k;
+    last = k;
+  }
+  if (first < 0 || first == last) return std::nullopt;
+  return Rung{mix(rung.left, rung.right, static_cast<double>(first) / parts),
+              mix(rung.left, rung.right, static_cast<double>(last) / parts)};
+}
+
+}  // namespace rt

@@ -1,0 +1,32 @@
+// Where columns already lie, cell by cell. Part of the column maker; not for other rooms.
+#pragma once
+
+#include <vector>
+
+#include "column_course.h"
+
+namespace rt {
+
+class CoverGrid {
+ public:
+  /// For columns within `bounds`; rungs of one column up to `closed_mm` apart close what lies
+  /// between them.
+  CoverGrid(const Box& bounds, double closed_mm);
+  /// Marks what lies between neighbouring rungs of one column.
+  void add(const std::vector<Rung>& rungs);
+  /// What of a rung is left from the first to the last place that no column covers by `lap_mm` or
+  /// more all round; std::nullopt where there is none.
+  std::optional<Rung> left(const Rung& rung, double lap_mm) const;
+
+ private:
+  static constexpr double kCell_mm = 0.15;
+  bool has(Point p) const;
+  void mark(Point p);
+  void markAlong(const Rung& rung);
+  Point origin_;
+  double closed_;
+  int columns_, rows_;
+  std::vector<bool> cells_;
+};
+
+}  // namespace rt
