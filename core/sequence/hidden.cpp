@@ -1,6 +1,7 @@
 #include "hidden.h"
 
 #include <algorithm>
+#include <set>
 
 #include "error.h"
 #include "length.h"
@@ -125,40 +126,83 @@ std::vector<float> Raster::squaredDistanceTo(bool value) const {
   return out;
 }
 
-/// What lies under finished sewing, filled from the last block to the first.
+using Segments = std::vector<std::pair<Point, Point>>;
+
+/// What lies under finished sewing, filled from the last block to the first. What is hidden is
+/// worked out only where a block is asked about: most blocks lie on nothing.
 class Cover {
  public:
   Cover(const Box& all, const HiddenOptions& options, double cell)
-      : options_(options), thread_(all, cell), hidden_(all, cell) {}
+      : options_(options), thread_(all, cell), hidden_(all, cell), stale_(all, kTile_mm) {}
 
-  /// Adds the thread of a block; `hidden` follows for the box that it can have changed.
-  void add(const std::vector<std::pair<Point, Point>>& segments, const Box& box) {
-    const double reach = kThreadWidth_mm / 2;
-    for (const auto& [a, b] : segments) thread_.draw(a, b, reach);
-    // gaps up to gap_mm close and open edges come back, then the margin goes off
-    const double close = options_.gap_mm / 2;
-    const Box work = box.grown(close + 2 * options_.margin_mm + 2);
-    Raster part(work, thread_.cell());
-    copy(thread_, part);
-    const double cell = thread_.cell();
-    if (close > 0) {
-      keep(part, part.squaredDistanceTo(true), close / cell, true);
-      keep(part, part.squaredDistanceTo(false), close / cell, false);
+  /// Adds the thread of a block.
+  void add(const Segments& segments) {
+    for (const auto& [a, b] : segments) {
+      thread_.draw(a, b, kThreadWidth_mm / 2);
+      forTiles(boxOf(a, b).grown(reach_mm()), [&](int c, int r) { stale_.at(c, r) = 1; });
     }
-    keep(part, part.squaredDistanceTo(false), options_.margin_mm / cell, false);
-    for (int r = 0; r < part.rows(); ++r)
-      for (int c = 0; c < part.columns(); ++c)
-        if (part.get(c, r)) {
-          const Point p = part.middle(c, r);
-          const int hc = hidden_.column(p.x), hr = hidden_.row(p.y);
-          if (hidden_.in(hc, hr)) hidden_.at(hc, hr) = 1;
-        }
+  }
+
+  /// Brings what is hidden up to date where a block was sewn.
+  void refresh(const Segments& segments) {
+    std::set<std::pair<int, int>> wanted;  // rows of tiles, so that neighbours go together
+    for (const auto& [a, b] : segments)
+      forTiles(boxOf(a, b), [&](int c, int r) {
+        if (!stale_.get(c, r)) return;
+        stale_.at(c, r) = 0;
+        wanted.emplace(r, c);
+      });
+    Box run;
+    std::pair<int, int> last{-2, -2};
+    for (const auto& [r, c] : wanted) {
+      if (!run.empty() && (r != last.first || c != last.second + 1)) measure(run), run = {};
+      run.add(Box::around(stale_.middle(c, r), kTile_mm, kTile_mm));
+      last = {r, c};
+    }
+    if (!run.empty()) measure(run);
   }
 
   bool hides(Point p) const { return hidden_.holds(p); }
   double cell() const { return hidden_.cell(); }
 
  private:
+  static constexpr double kTile_mm = 6;
+
+  /// How far off a thread can hide a place.
+  double reach_mm() const { return options_.gap_mm + options_.margin_mm + 3 * thread_.cell(); }
+
+  static Box boxOf(Point a, Point b) {
+    return {std::min(a.x, b.x), std::min(a.y, b.y), std::max(a.x, b.x), std::max(a.y, b.y)};
+  }
+
+  template <class Use>
+  void forTiles(const Box& box, Use use) const {
+    for (int r = std::max(0, stale_.row(box.top));
+         r <= std::min(stale_.rows() - 1, stale_.row(box.bottom)); ++r)
+      for (int c = std::max(0, stale_.column(box.left));
+           c <= std::min(stale_.columns() - 1, stale_.column(box.right)); ++c)
+        use(c, r);
+  }
+
+  /// Gaps up to gap_mm close and open edges come back, then the margin goes off.
+  void measure(const Box& inner) {
+    const double cell = thread_.cell(), close = options_.gap_mm / 2;
+    Raster part(inner.grown(reach_mm()), cell);
+    copy(thread_, part);
+    if (close > 0) {
+      keep(part, part.squaredDistanceTo(true), close / cell, true);
+      keep(part, part.squaredDistanceTo(false), close / cell, false);
+    }
+    keep(part, part.squaredDistanceTo(false), options_.margin_mm / cell, false);
+    for (int r = 0; r < part.rows(); ++r)
+      for (int c = 0; c < part.columns(); ++c) {
+        const Point p = part.middle(c, r);
+        if (!part.get(c, r) || !inner.contains(p)) continue;
+        const int hc = hidden_.column(p.x), hr = hidden_.row(p.y);
+        if (hidden_.in(hc, hr)) hidden_.at(hc, hr) = 1;
+      }
+  }
+
   static void copy(const Raster& from, Raster& to) {
     for (int r = 0; r < to.rows(); ++r)
       for (int c = 0; c < to.columns(); ++c)
@@ -175,6 +219,7 @@ class Cover {
 
   HiddenOptions options_;
   Raster thread_, hidden_;
+  Raster stale_;  // tiles in which something was sewn since they were measured
 };
 
 /// Thread of one block that stays visible, as unbroken parts.
@@ -357,8 +402,6 @@ class Joiner {
   Point before_;
 };
 
-using Segments = std::vector<std::pair<Point, Point>>;
-
 std::vector<Segments> segmentsOf(const Pattern& pattern, const std::vector<Block>& blocks) {
   std::vector<Segments> out(blocks.size());
   size_t block = 0;
@@ -375,9 +418,7 @@ bool pays(const Block& block, const std::vector<Stitch>& left) {
   rest.stitches = left;
   double mm = block.thread_mm;
   forEachSegment(rest, [&](Point a, Point b, size_t) { mm -= distance(a, b); });
-  const auto cuts =
-      std::count_if(left.begin(), left.end(), [](const Stitch& s) { return s.op == Op::Trim; });
-  return mm > kLeastPerCut_mm * static_cast<double>(cuts + 1);
+  return mm > kLeastPerCut_mm * static_cast<double>(countRows(left, Op::Trim) + 1);
 }
 
 Unhidden measured(const Pattern& before, Pattern after, size_t cut) {
@@ -416,6 +457,7 @@ Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options) {
   std::vector<bool> changed(blocks.size(), false);
   size_t cut = 0;
   for (size_t b = blocks.size(); b-- > 0;) {
+    cover.refresh(segments[b]);
     Remover remover(pattern, cover, blocks[b]);
     if (remover.split()) {
       if (!remover.parts().empty()) Joiner(cover, blocks[b], left[b]).run(remover.parts());
@@ -426,7 +468,7 @@ Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options) {
     const bool open = std::find(options.open_pieces.begin(), options.open_pieces.end(),
                                 blocks[b].piece) != options.open_pieces.end();
     if (!open && blocks[b].kind != Kind::Basting && blocks[b].kind != Kind::Mark && b > 0)
-      cover.add(segments[b], blocks[b].bounds);
+      cover.add(segments[b]);
   }
   Pattern out = pattern;
   out.stitches.clear();
@@ -440,12 +482,8 @@ Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options) {
     if (b == blocks.size()) break;
     // a block that is gone no longer parts its neighbours
     if (gone && !out.stitches.empty() && out.stitches.back().op == Op::Stitch &&
-        out.stitches.back().thread == blocks[b].thread) {
-      Stitch trim = out.stitches.back();
-      trim.op = Op::Trim;
-      trim.kind = Kind::Unknown;
-      out.stitches.push_back(trim);
-    }
+        out.stitches.back().thread == blocks[b].thread)
+      cutThread(out);
     gone = changed[b] && left[b].empty();
     for (row = blocks[b].first; row < blocks[b].last && !changed[b]; ++row)
       out.stitches.push_back(pattern.stitches[row]);
