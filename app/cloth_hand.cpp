@@ -267,33 +267,39 @@ void ClothView::mouseMoveEvent(QMouseEvent* event) {
       drag_.at = dragStart_.at + by;
       break;
     }
-    case Grip::Turn: {
-      const Point a = eye_.mm(pressed_) - dragStart_.at, b = eye_.mm(pointer_) - dragStart_.at;
-      double turn = dragStart_.turn_deg + degrees(std::atan2(cross(a, b), dot(a, b)));
-      if (free_) turn = std::round(turn / 15) * 15;
-      drag_.turn_deg = wrapDegrees(turn);
+    case Grip::Turn:
+      dragTurn();
       break;
-    }
-    case Grip::Size: {
-      // about the piece's middle, in its own axes; corners keep the proportions unless Shift is
-      // held
-      const Transform own = Transform::turning(-dragStart_.turn_deg);
-      const Point a = own(eye_.mm(pressed_) - dragStart_.at),
-                  b = own(eye_.mm(pointer_) - dragStart_.at);
-      auto factor = [](double to, double from) {
-        return std::clamp(std::abs(from) > 1e-6 ? to / from : 1, 0.02, 50.0);
-      };
-      double fx = factor(b.x, a.x), fy = factor(b.y, a.y);
-      const bool corner = handle_ % 2 == 0;
-      if (handle_ == 1 || handle_ == 5) fx = 1;
-      if (handle_ == 3 || handle_ == 7) fy = 1;
-      if (corner && !free_) fx = fy = factor(dot(b, a), dot(a, a));
-      drag_.scale_x = dragStart_.scale_x * fx;
-      drag_.scale_y = dragStart_.scale_y * fy;
+    case Grip::Size:
+      dragSize();
       break;
-    }
   }
   update();
+}
+
+/// About the piece's middle; by steps of 15° while Shift is held.
+void ClothView::dragTurn() {
+  const Point a = eye_.mm(pressed_) - dragStart_.at, b = eye_.mm(pointer_) - dragStart_.at;
+  double turn = dragStart_.turn_deg + degrees(std::atan2(cross(a, b), dot(a, b)));
+  if (free_) turn = std::round(turn / 15) * 15;
+  drag_.turn_deg = wrapDegrees(turn);
+}
+
+/// About the piece's middle, in its own axes; corners keep the proportions unless Shift is held.
+void ClothView::dragSize() {
+  const Transform own = Transform::turning(-dragStart_.turn_deg);
+  const Point a = own(eye_.mm(pressed_) - dragStart_.at),
+              b = own(eye_.mm(pointer_) - dragStart_.at);
+  auto factor = [](double to, double from) {
+    return std::clamp(std::abs(from) > 1e-6 ? to / from : 1, 0.02, 50.0);
+  };
+  double fx = factor(b.x, a.x), fy = factor(b.y, a.y);
+  const bool corner = handle_ % 2 == 0;
+  if (handle_ == 1 || handle_ == 5) fx = 1;
+  if (handle_ == 3 || handle_ == 7) fy = 1;
+  if (corner && !free_) fx = fy = factor(dot(b, a), dot(a, a));
+  drag_.scale_x = dragStart_.scale_x * fx;
+  drag_.scale_y = dragStart_.scale_y * fy;
 }
 
 void ClothView::mouseReleaseEvent(QMouseEvent*) {

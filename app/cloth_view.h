@@ -93,6 +93,8 @@ class ClothView : public QWidget, public Gestures {
   int handleAt(QPointF at) const;
   int pieceAt(QPointF at) const;
   void beginGrip(QPointF at);
+  void dragTurn();
+  void dragSize();
   void commitGrip();
   Point snapped(Point moved, const Box& box) const;
   void tellStatus();

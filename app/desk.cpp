@@ -131,20 +131,25 @@ void Desk::readShop() {
     limits_ = readShopLimits(limitsPath_);
   } catch (const Error& problem) {
     // the starting values are safe to work with; the file stays for its owner to mend
-    QTimer::singleShot(0, this, [this, words = QString::fromUtf8(problem.what())] {
-      emit failed(tr("The shop's own limits could not be read: %1").arg(words));
-    });
+    failLater(tr("The shop's own limits could not be read: %1"), problem);
   }
   try {
     if (std::filesystem::exists(shelfPath_)) bench_.shop.threads = readThreads(shelfPath_);
-  } catch (const Error&) {
+  } catch (const Error& problem) {
     // a list that was damaged since: the sample that ships serves, and it can be read in again
+    failLater(tr("The shop's own thread list could not be read: %1"), problem);
   }
   bench_.shop.fabrics = withShopLimits(starting_, limits_);
   std::vector<SewnRun> runs;
   for (const RunEntry& r : ledger_.runs()) runs.push_back({r.predicted_s, r.taken_s});
-  timeFactor_ = rt::timeFactor(runs);
+  timeFactor_ = rt::timeFactor(runs, bench_.shop.practice.least_runs);
   bench_.shop.time = slowed(startingTime_, timeFactor_);
+}
+
+/// While the desk is made nobody listens yet.
+void Desk::failLater(const QString& words, const Error& problem) {
+  QTimer::singleShot(
+      0, this, [this, said = words.arg(QString::fromUtf8(problem.what()))] { emit failed(said); });
 }
 
 const Fabric& Desk::shopFabric() const {
@@ -192,21 +197,30 @@ void Desk::addRun(int hooping, double predicted_s, double taken_s) {
   refresh();
 }
 
-void Desk::addOutcome(double peak, Outcome outcome, const std::string& why) {
-  ledger_.addOutcome({job_.id, job_.brief.fabric, peak, factors_.density, outcome, why});
+void Desk::addOutcome(OutcomeOf of, double value, Outcome outcome, const std::string& why) {
+  const bool density = of == OutcomeOf::Density;
+  ledger_.addOutcome(
+      {job_.id, job_.brief.fabric, value, density ? factors_.density : 1, outcome, why, of});
   LedgerEntry e;
   e.event = "outcome";
   e.status = std::string(name(outcome));
-  e.note = shopFabric().name + ", " + formatNumber(peak, 1) + " mm/mm²" +
+  e.note = shopFabric().name + ", " + formatNumber(value, 1) + (density ? " mm/mm²" : " mm") +
            (why.empty() ? std::string() : "; " + why);
   note(std::move(e));
 }
 
-LearnedLimit Desk::learned() const {
-  std::vector<SewnOutcome> outcomes;
-  for (const OutcomeEntry& e : ledger_.outcomes(job_.brief.fabric))
-    outcomes.push_back({e.peak_mm_per_mm2 / std::max(0.1, e.factor), e.outcome});
-  return learnedLimit(outcomes, shopFabric().density_mm_per_mm2);
+Desk::Learned Desk::learned() const {
+  auto recorded = [this](OutcomeOf of) {
+    std::vector<SewnOutcome> out;
+    for (const OutcomeEntry& e : ledger_.outcomes(job_.brief.fabric, of))
+      out.push_back({e.value / std::max(0.1, e.factor), e.outcome});
+    return out;
+  };
+  const Fabric& now = shopFabric();
+  const LearningRule& rule = bench_.shop.practice.learning;
+  return {learnedLimit(recorded(OutcomeOf::Density), now.density_mm_per_mm2, rule),
+          learnedLeast(recorded(OutcomeOf::Column), now.least_column_mm, rule),
+          learnedLeast(recorded(OutcomeOf::Letter), now.least_letter_mm, rule)};
 }
 
 void Desk::change(const QString& name, Job next) {
@@ -225,17 +239,9 @@ void Desk::put(Job next) {
   refresh();
 }
 
-size_t Desk::sequenceKey() const {
-  size_t key = printOf(laidOut(job_.pieces)) * 8 + job_.sequence.fewest_colours +
-               2 * job_.sequence.shortest_travel + 4 * job_.sequence.keep_under_letters;
-  key = key * 31 + std::hash<double>()(job_.sequence.hidden_margin_mm);
-  for (const OperatorStop& s : job_.sequence.stops) key = key * 31 + static_cast<size_t>(s.piece);
-  return key;
-}
-
 /// Finding hidden stitches takes longer than a frame: meanwhile the layout keeps them.
 void Desk::sequenceLater() {
-  const size_t key = sequenceKey();
+  const size_t key = sequencePrint(job_);
   if (sequenced_ && sequenced_->key == key) {
     layout_ = sequenced_->layout;
     sequencing_ = false;
@@ -243,7 +249,8 @@ void Desk::sequenceLater() {
   }
   Job plain = job_;
   plain.sequence.hidden_margin_mm = 0;
-  plain.sequence.shortest_travel = plain.sequence.keep_under_letters = false;
+  plain.sequence.shortest_travel = false;
+  plain.sequence.thin_under_letters = 0;
   layout_ = sewnLayout(plain);
   sequencing_ = true;
   if (sequenceWatch_.isRunning()) return;  // its end starts the next one
@@ -257,7 +264,7 @@ void Desk::refresh() {
   factors_ = limitFactorsOf(job_.brief, bench_);
   sequencing_ = false;
   if (job_.sequence.hidden_margin_mm > 0 || job_.sequence.shortest_travel ||
-      job_.sequence.keep_under_letters)
+      job_.sequence.thin_under_letters > 0)
     sequenceLater();
   else
     layout_ = sewnLayout(job_);

@@ -7,6 +7,7 @@
 #include <QUndoStack>
 
 #include "cures.h"
+#include "error.h"
 #include "ledger.h"
 #include "recovery.h"
 #include "statistics.h"
@@ -52,9 +53,15 @@ class Desk : public QObject {
   /// What sewn runs made of the time model; 1 without enough of them.
   double timeFactor() const { return timeFactor_; }
   void addRun(int hooping, double predicted_s, double taken_s);
-  void addOutcome(double peak_mm_per_mm2, Outcome outcome, const std::string& why);
+  /// Keeps how a sewing or a step of a swatch went: the heaviest place, a width or a height.
+  void addOutcome(OutcomeOf of, double value, Outcome outcome, const std::string& why);
   /// What the recorded outcomes propose for this fabric.
-  LearnedLimit learned() const;
+  struct Learned {
+    LearnedLimit density;
+    LearnedLeast column, letter;
+    bool any() const { return density.enough || column.enough || letter.enough; }
+  };
+  Learned learned() const;
   Ledger& ledger() { return ledger_; }
 
   /// One undoable step to a new value of the job; no step if nothing changes.
@@ -140,7 +147,6 @@ class Desk : public QObject {
   void put(Job next);
   void refresh();
   void sequenceLater();
-  size_t sequenceKey() const;
   void weighLater();
   size_t weighKey() const;
 
@@ -185,6 +191,7 @@ class Desk : public QObject {
   };
   QFutureWatcher<PlanOutcome> planWatch_;
   void readShop();
+  void failLater(const QString& words, const Error& problem);
   std::vector<int> groupOf(int piece_id) const;
   int selected_ = 0, hooping_ = 0;
   std::vector<int> chosen_;

@@ -75,8 +75,10 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
           [this](const std::shared_ptr<const Pattern>& pattern, size_t row, int hooping) {
             if (hooping > 0 && hooping != desk_.hooping()) desk_.setHooping(hooping);
             cloth_->setMoment(pattern, row);
+            compose_->order().standAt(*pattern, row);
           });
   connect(ribbon_, &SewRibbon::momentLeft, cloth_, &ClothView::clearMoment);
+  connect(ribbon_, &SewRibbon::momentLeft, this, [this] { compose_->order().standNowhere(); });
   connect(density_, &DensityStation::findingPicked, cloth_, &ClothView::setFinding);
   connect(cloth_, &ClothView::findingPicked, density_, &DensityStation::pick);
   connect(paper_, &PaperStation::mirroredChanged, cloth_, &ClothView::setMirrored);
@@ -164,6 +166,13 @@ QAction* MainWindow::action(const QString& name, const QKeySequence& keys,
 }
 
 void MainWindow::buildActions() {
+  buildJobActions();
+  buildPieceActions();
+  buildSewingActions();
+  buildViewActions();
+}
+
+void MainWindow::buildJobActions() {
   for (int i = 0; i < kStations; ++i)
     action(tr("Go to %1").arg(nameOf(static_cast<Station>(i))), QKeySequence(Qt::Key_1 + i),
            [this, i] { go(static_cast<Station>(i)); });
@@ -187,6 +196,9 @@ void MainWindow::buildActions() {
     desk_.take(std::move(job), {});
     go(Station::Brief);
   });
+}
+
+void MainWindow::buildPieceActions() {
   action(tr("Add a file to the cloth …"), QKeySequence(tr("Ctrl+I")), [this] {
     go(Station::Compose);
     const QString path =
@@ -222,6 +234,9 @@ void MainWindow::buildActions() {
     cloth_->askForStroke(tr("Draw the detail with one drag"),
                          [this](const std::vector<Point>& line) { compose_->draw().add(line); });
   });
+}
+
+void MainWindow::buildSewingActions() {
   action(tr("Accept the proof"), QKeySequence(tr("Ctrl+Shift+P")),
          [this] { compose_->proof().accept(); });
   action(tr("Plan the hoopings"), QKeySequence(tr("Ctrl+P")), [this] {
@@ -252,6 +267,9 @@ void MainWindow::buildActions() {
   action(tr("Keep the alignment in the ledger"), QKeySequence(tr("Ctrl+R")),
          [this] { align_->record(); });
   action(tr("Make a test swatch of this fabric"), {}, [this] { makeSwatch(); });
+}
+
+void MainWindow::buildViewActions() {
   action(tr("Show all of the cloth"), QKeySequence(tr("Ctrl+0")), [this] { cloth_->fitAll(); });
   action(tr("Millimetres or inches"), QKeySequence(tr("Ctrl+U")), [this] {
     Job next = desk_.job();

@@ -51,6 +51,10 @@ class MainWindow : public QMainWindow {
   QWidget* buildTop();
   void buildStations();
   void buildActions();
+  void buildJobActions();
+  void buildPieceActions();
+  void buildSewingActions();
+  void buildViewActions();
   QAction* action(const QString& name, const QKeySequence& keys, std::function<void()> run);
   std::vector<Command> commands() const;
   void tell(const QString& text, bool problem);

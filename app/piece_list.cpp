@@ -1,6 +1,5 @@
 #include "piece_list.h"
 
-#include <QDropEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QStyledItemDelegate>
@@ -57,38 +56,22 @@ PieceList::PieceList(Desk& desk) : desk_(desk) {
   setObjectName(QStringLiteral("pieceList"));
   setAccessibleName(tr("Pieces in sewing order"));
   setItemDelegate(new PieceDelegate(this));
-  setFrameShape(QFrame::NoFrame);
-  setStyleSheet(QStringLiteral("background:transparent"));
-  setDragDropMode(QAbstractItemView::InternalMove);
-  setDefaultDropAction(Qt::MoveAction);
   setToolTip(
       tr("Drag a piece to sew it earlier or later; with Shift even where it then covers "
          "what lay on it. Shift and a click chooses more"));
-  setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+  connect(this, &DragList::rowMoved, this, [this](int from, int to, bool on_purpose) {
+    emit dragged(item(from)->data(kId).toInt(), to, on_purpose);
+  });
   connect(this, &QListWidget::currentRowChanged, this, [this](int row) {
     if (row >= 0) desk_.select(item(row)->data(kId).toInt());
   });
-}
-
-/// The list itself is made anew from the job: only where the row went is told.
-void PieceList::dropEvent(QDropEvent* event) {
-  const QListWidgetItem* moved = currentItem();
-  if (!moved || event->source() != this) return event->ignore();
-  const QPoint at = event->position().toPoint();
-  const QListWidgetItem* under = itemAt(at);
-  int to = under ? row(under) : count() - 1;
-  if (under && dropIndicatorPosition() == QAbstractItemView::BelowItem && to < row(moved)) ++to;
-  if (under && dropIndicatorPosition() == QAbstractItemView::AboveItem && to > row(moved)) --to;
-  event->setDropAction(Qt::IgnoreAction);
-  event->accept();
-  emit dragged(moved->data(kId).toInt(), to, event->modifiers() & Qt::ShiftModifier);
 }
 
 void PieceList::mousePressEvent(QMouseEvent* event) {
   const QListWidgetItem* under = itemAt(event->position().toPoint());
   if (under && event->button() == Qt::LeftButton && event->modifiers() & Qt::ShiftModifier)
     return desk_.selectAlso(under->data(kId).toInt());
-  QListWidget::mousePressEvent(event);
+  DragList::mousePressEvent(event);
 }
 
 QImage PieceList::pictureFor(const Piece& piece) {

@@ -1,13 +1,12 @@
 // Pieces with their pictures, sizes and what is wrong with them.
 #pragma once
 
-#include <QListWidget>
-
 #include "desk.h"
+#include "drag_list.h"
 
 namespace rt {
 
-class PieceList : public QListWidget {
+class PieceList : public DragList {
   Q_OBJECT
  public:
   explicit PieceList(Desk& desk);
@@ -18,10 +17,8 @@ class PieceList : public QListWidget {
   void dragged(int piece_id, int to_row, bool on_purpose);
 
  protected:
-  void dropEvent(QDropEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
 
- public:
  private:
   QImage pictureFor(const Piece& piece);
   Desk& desk_;

@@ -12,7 +12,6 @@
 namespace rt {
 namespace {
 
-constexpr double kHoopingPause_s = 240;  // hooping again, drawn as a gap
 constexpr int kSlices = 600;
 constexpr int kMargin = 20;
 constexpr int kFrame_ms = 33;
@@ -65,7 +64,7 @@ void SewRibbon::rebuild() {
   else if (!desk_.layout().stitches.empty())
     patterns.emplace_back(std::make_shared<const Pattern>(desk_.layout()), 0);
   for (auto& [pattern, hooping] : patterns) {
-    if (!parts_.empty()) total_s_ += kHoopingPause_s;
+    if (!parts_.empty()) total_s_ += desk_.bench().shop.practice.hooping_s;
     Part part{pattern, hooping, total_s_, 0, {}};
     TimeWalk walk(desk_.bench().shop.time, Needles::One);
     part.time_s.reserve(pattern->stitches.size());
@@ -135,12 +134,25 @@ void SewRibbon::paintEvent(QPaintEvent*) {
         tr("The sewing appears here as time, colour by colour, once something lies on the cloth."));
     return;
   }
-  const QString sum =
-      tr("%1 · %2 stitches · %3 colours · %4 trims")
-          .arg(duration(total_s_ - kHoopingPause_s * (static_cast<double>(parts_.size()) - 1)),
-               grouped(desk_.statistics().stitches))
-          .arg(desk_.statistics().colours.size())
-          .arg(desk_.statistics().trims);
+  paintHead(p);
+  paintColours(p);
+  paintProfile(p);
+  if (moment_s_ < 0) return;
+  p.setPen(QPen(c.ink, 2));
+  p.setBrush(c.ink);
+  p.drawLine(QPointF(xOf(moment_s_), 22), QPointF(xOf(moment_s_), height() - 6));
+  p.drawEllipse(QPointF(xOf(moment_s_), 22), 5, 5);
+}
+
+/// Hoopings with their times, and the sum of all.
+void SewRibbon::paintHead(QPainter& p) const {
+  const look::Palette& c = look::colours();
+  const QString sum = tr("%1 · %2 stitches · %3 colours · %4 trims")
+                          .arg(duration(total_s_ - desk_.bench().shop.practice.hooping_s *
+                                                       (static_cast<double>(parts_.size()) - 1)),
+                               grouped(desk_.statistics().stitches))
+                          .arg(desk_.statistics().colours.size())
+                          .arg(desk_.statistics().trims);
   const double sumLeft = width() - kMargin - p.fontMetrics().horizontalAdvance(sum) - 12;
   for (const Part& part : parts_) {
     const double x0 = xOf(part.from_s);
@@ -154,7 +166,8 @@ void SewRibbon::paintEvent(QPaintEvent*) {
       p.drawText(QRectF(x0, 5, room, 16), Qt::AlignLeft | Qt::AlignVCenter,
                  p.fontMetrics().elidedText(words, Qt::ElideRight, static_cast<int>(room)));
     if (part.from_s > 0) {
-      const double x = (xOf(part.from_s) + xOf(part.from_s - kHoopingPause_s)) / 2;
+      const double x =
+          (xOf(part.from_s) + xOf(part.from_s - desk_.bench().shop.practice.hooping_s)) / 2;
       p.setPen(QPen(c.quiet, 1, Qt::DashLine));
       p.drawLine(QPointF(x, 10), QPointF(x, 62));
     }
@@ -162,6 +175,11 @@ void SewRibbon::paintEvent(QPaintEvent*) {
   p.fillRect(QRectF(sumLeft, 2, width() - sumLeft, 20), c.panel);
   p.setPen(c.quiet);
   p.drawText(QRectF(kMargin, 5, width() - 2 * kMargin, 16), Qt::AlignRight | Qt::AlignVCenter, sum);
+}
+
+/// Colour by colour, with trims, waits and empty bobbins.
+void SewRibbon::paintColours(QPainter& p) const {
+  const look::Palette& c = look::colours();
   for (const Span& s : spans_) {
     const QRectF box(xOf(s.from_s), 26, std::max(1.5, xOf(s.to_s) - xOf(s.from_s) - 1), 22);
     p.setPen(QPen(c.line.darker(115), 1));
@@ -183,6 +201,11 @@ void SewRibbon::paintEvent(QPaintEvent*) {
     p.setPen(c.check);
     p.drawText(QPointF(xOf(t) + 9, 60), tr("bobbin empty"));
   }
+}
+
+/// The heaviest place of each slice of time against the stop limit.
+void SewRibbon::paintProfile(QPainter& p) const {
+  const look::Palette& c = look::colours();
   const Limit limit = desk_.fabric().density_mm_per_mm2;
   QPainterPath path;
   const double base = height() - 8, tall = height() - 66;
@@ -201,12 +224,6 @@ void SewRibbon::paintEvent(QPaintEvent*) {
   p.setFont(look::figures(7.5));
   p.drawText(QPointF(width() - kMargin - 60, base - tall * 0.85 - 2),
              tr("stop %1").arg(limit.stop, 0, 'f', 1));
-  if (moment_s_ >= 0) {
-    p.setPen(QPen(c.ink, 2));
-    p.setBrush(c.ink);
-    p.drawLine(QPointF(xOf(moment_s_), 22), QPointF(xOf(moment_s_), height() - 6));
-    p.drawEllipse(QPointF(xOf(moment_s_), 22), 5, 5);
-  }
 }
 
 void SewRibbon::choose(double s) {

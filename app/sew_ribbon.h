@@ -40,6 +40,9 @@ class SewRibbon : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  void paintHead(QPainter& p) const;
+  void paintColours(QPainter& p) const;
+  void paintProfile(QPainter& p) const;
   struct Span {  // sewing of one colour
     double from_s = 0, to_s = 0;
     Colour colour;

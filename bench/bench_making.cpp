@@ -30,18 +30,21 @@ void respace100000(benchmark::State& state) {
   for (auto _ : state) benchmark::DoNotOptimize(resizeRespacing(p, o));
 }
 
-/// Small squares in nine colours, every other one over its neighbour.
+/// A small square of zigzag, trimmed.
+void addSquare(Pattern& p, Point at, double side, uint16_t thread) {
+  p.stitches.push_back({at, 0, thread, 0, Op::Jump, Kind::Unknown});
+  for (int k = 0; k < 40; ++k)
+    p.stitches.push_back(
+        {at + Point{k % 2 ? side : 0.0, k * 0.2}, 0, thread, 0, Op::Stitch, Kind::Fill});
+  p.stitches.push_back({at, 0, thread, 0, Op::Trim, Kind::Unknown});
+}
+
+/// Squares in nine colours, every other one over its neighbour.
 Pattern squares(int blocks) {
   Pattern p;
-  for (int i = 0; i < blocks; ++i) {
-    const uint16_t thread = p.threadIndex({static_cast<uint32_t>(0x101010 * (1 + i * 7 % 9))});
-    const Point at{(i % 25) * 9.0, (i / 25) * 11.0};
-    p.stitches.push_back({at, 0, thread, 0, Op::Jump, Kind::Unknown});
-    for (int k = 0; k < 40; ++k)
-      p.stitches.push_back(
-          {at + Point{k % 2 ? 10.0 : 0.0, k * 0.2}, 0, thread, 0, Op::Stitch, Kind::Fill});
-    p.stitches.push_back({at, 0, thread, 0, Op::Trim, Kind::Unknown});
-  }
+  for (int i = 0; i < blocks; ++i)
+    addSquare(p, {(i % 25) * 9.0, (i / 25) * 11.0}, 10,
+              p.threadIndex({static_cast<uint32_t>(0x101010 * (1 + i * 7 % 9))}));
   return p;
 }
 
@@ -60,12 +63,7 @@ void travel500(benchmark::State& state) {
   const uint16_t thread = p.threadIndex({0x2f5d50});
   for (int i = 0; i < 500; ++i) {
     const int at = i * 187 % 500;
-    const Point corner{(at % 25) * 12.0, (at / 25) * 12.0};
-    p.stitches.push_back({corner, 0, thread, 0, Op::Jump, Kind::Unknown});
-    for (int k = 0; k < 40; ++k)
-      p.stitches.push_back(
-          {corner + Point{k % 2 ? 6.0 : 0.0, k * 0.2}, 0, thread, 0, Op::Stitch, Kind::Fill});
-    p.stitches.push_back({corner, 0, thread, 0, Op::Trim, Kind::Unknown});
+    addSquare(p, {(at % 25) * 12.0, (at / 25) * 12.0}, 6, thread);
   }
   Travelled made;
   for (auto _ : state) made = shortestTravel(p);

@@ -114,11 +114,14 @@ Json letterCommand(const LetterWords& words, const Session& session) {
   }
   const Face face = loadFace(session.data, words.face);
   const std::string text = composed(words.text);
-  const Lettering made = words.monogram.empty()
-                             ? letter(text, face, o)
-                             : monogram(text, face, {o, frameNamed(words.monogram)});
+  const ShopData shop = readShopData(session.data);
+  MonogramOptions framed = monogramOptions(shop.practice);
+  framed.letters = o;
+  framed.frame = frameNamed(words.monogram);
+  const Lettering made =
+      words.monogram.empty() ? letter(text, face, o) : monogram(text, face, framed);
   writeStitchFile(words.out, made.pattern);
-  Json answer = infoOf(made.pattern, readShopData(session.data));
+  Json answer = infoOf(made.pattern, shop);
   answer["width_mm"] = answer["bounds"]["width_mm"];
   answer["height_mm"] = answer["bounds"]["height_mm"];
   answer["arc_radius_mm"] = o.arc_radius_mm > 0 ? Json(o.arc_radius_mm) : Json(nullptr);

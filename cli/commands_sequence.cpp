@@ -1,6 +1,8 @@
 // order
 #include "commands.h"
+#include "density_map.h"
 #include "error.h"
+#include "hand_order.h"
 #include "hidden.h"
 #include "length.h"
 #include "needles.h"
@@ -18,6 +20,7 @@ struct OrderWords {
   double hidden_mm = 0;
   int needles = 1;
   std::string trims;
+  std::vector<std::string> colours;  ///< `#rrggbb`, as wished.
   bool takeHidden = false, giveNeedles = false, travel = false;
 };
 
@@ -33,8 +36,10 @@ Json needlesJson(const Pattern& pattern, int needles) {
   return {{"needles", list}, {"rethreadings", plan.rethreadings}};
 }
 
-Json hiddenJson(const Unhidden& u, double margin_mm, double seconds) {
+Json hiddenJson(const Pattern& before, const Unhidden& u, double margin_mm, double seconds) {
   return {{"margin_mm", margin_mm},
+          {"peak_before_mm_per_mm2", summaryOf(before).peak_mm_per_mm2},
+          {"peak_after_mm_per_mm2", summaryOf(u.pattern).peak_mm_per_mm2},
           {"stitches_before", u.stitches_before},
           {"stitches_after", u.stitches_after},
           {"thread_saved_mm", u.thread_before_mm - u.thread_after_mm},
@@ -42,25 +47,39 @@ Json hiddenJson(const Unhidden& u, double margin_mm, double seconds) {
           {"blocks_cut", u.blocks_cut}};
 }
 
+/// Throws Error where an overlap forbids the order of colours.
+Pattern asWished(const Pattern& source, const std::vector<std::string>& words) {
+  std::vector<Colour> wish;
+  for (const std::string& word : words) {
+    const std::optional<Colour> colour = Colour::parsed(word);
+    if (!colour) throw Error("\"" + word + "\" is no colour", "colours", "write them like #2f5d50");
+    wish.push_back(*colour);
+  }
+  HandOrder made = inColourOrder(source, wish);
+  if (!made.why.empty())
+    throw Error("that order is not possible: " + made.why, "colours", "wish for it the other way");
+  return std::move(made.pattern);
+}
+
 Json orderCommand(const OrderWords& words, const Session& session) {
   const ShopData shop = readShopData(session.data);
   const Pattern source = readPattern(words.file);
   const Ordered made = orderColours(source);
-  Pattern result = made.pattern;
+  Pattern result = words.colours.empty() ? made.pattern : asWished(source, words.colours);
   const Needles kind = words.needles > 1 ? Needles::Many : Needles::One;
   const double before_s = sewingTime_s(source, shop.time, kind);
   const double ordered_s = sewingTime_s(result, shop.time, kind);
   Json answer{{"colour_changes_before", made.colour_changes_before},
-              {"colour_changes_after", made.colour_changes_after},
+              {"colour_changes_after", statisticsOf(result, shop.time).colour_changes},
               {"colour_changes_bound", made.lower_bound},
               {"trims_before", made.trims_before},
-              {"trims_after", made.trims_after},
+              {"trims_after", countRows(result.stitches, Op::Trim)},
               {"kept_overlaps", made.kept_overlaps}};
   if (words.takeHidden) {
     const Unhidden u = withoutHidden(result, {words.hidden_mm});
+    const double saved_s = ordered_s - sewingTime_s(u.pattern, shop.time, kind);
+    answer["hidden"] = hiddenJson(result, u, words.hidden_mm, saved_s);
     result = u.pattern;
-    answer["hidden"] =
-        hiddenJson(u, words.hidden_mm, ordered_s - sewingTime_s(result, shop.time, kind));
     answer["trims_after"] = statisticsOf(result, shop.time).trims;
   }
   if (words.travel) {
@@ -96,6 +115,8 @@ void addOrder(CLI::App& app, Session& session) {
   CLI::Option* needles = c->add_option("--needles", w->needles, "Give the colours to N needles");
   c->add_flag("--travel", w->travel,
               "Shortest ways too: blocks of a thread change places, plain runs turn round");
+  c->add_option("--colours", w->colours,
+                "Colour after colour as wished, instead of the fewest changes: #2f5d50 #8a5a2b");
   c->add_option("--trim-sheet", w->trims, "PDF with a picture of every cut");
   c->add_option("-o", w->out, "File to write; without it the command only answers");
   c->callback([&session, w, hidden, needles] {

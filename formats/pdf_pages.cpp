@@ -22,11 +22,17 @@ PdfPages::PdfPages(SheetSize size)
 }
 
 void PdfPages::text(double x, double y, const std::string& words, double size_mm, bool bold) {
-  cairo_select_font_face(cr(), "sans-serif", CAIRO_FONT_SLANT_NORMAL,
+  cairo_select_font_face(cr(), "Lato", CAIRO_FONT_SLANT_NORMAL,
                          bold ? CAIRO_FONT_WEIGHT_BOLD : CAIRO_FONT_WEIGHT_NORMAL);
   cairo_set_font_size(cr(), size_mm);
   cairo_move_to(cr(), x, y);
   cairo_show_text(cr(), words.c_str());
+  cairo_new_path(cr());
+}
+
+void PdfPages::colour(Colour thread, double opacity) {
+  cairo_set_source_rgba(cr(), (thread.rgb >> 16 & 255) / 255.0, (thread.rgb >> 8 & 255) / 255.0,
+                        (thread.rgb & 255) / 255.0, opacity);
 }
 
 std::string PdfPages::finish() {

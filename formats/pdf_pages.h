@@ -6,11 +6,10 @@
 #include <memory>
 #include <string>
 
-namespace rt {
+#include "paper.h"
+#include "pattern.h"
 
-struct SheetSize {
-  double width_mm = 210, height_mm = 297;
-};
+namespace rt {
 
 class PdfPages {
  public:
@@ -19,6 +18,7 @@ class PdfPages {
   cairo_t* cr() const { return cr_.get(); }
   void text(double x_mm, double y_mm, const std::string& words, double size_mm, bool bold = false);
   void colour(double r, double g, double b) { cairo_set_source_rgb(cr(), r, g, b); }
+  void colour(Colour thread, double opacity = 1);
   void endPage() { cairo_show_page(cr()); }
   /// The file's bytes. Throws Error if it could not be made.
   std::string finish();

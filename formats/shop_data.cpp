@@ -89,6 +89,35 @@ MaterialTable materialsFrom(const Json& o, const std::string& file) {
   return t;
 }
 
+ShopPractice practiceFrom(const Json& o, const std::string& file) {
+  ShopPractice p;
+  p.source = textIn(o, "source", file);
+  const std::pair<const char*, double*> figures[] = {
+      {"thin_under_letters", &p.thin_under_letters}, {"baste_away_mm", &p.baste_away_mm},
+      {"baste_stitch_mm", &p.baste_stitch_mm},       {"outline_stitch_mm", &p.outline_stitch_mm},
+      {"tack_inside_mm", &p.tack_inside_mm},         {"monogram_larger", &p.monogram_larger},
+      {"monogram_room_mm", &p.monogram_room_mm},     {"monogram_frame_mm", &p.monogram_frame_mm},
+      {"learning_most_step", &p.learning.most_step}, {"hooping_s", &p.hooping_s}};
+  for (const auto& [key, figure] : figures) {
+    *figure = numberIn(o, key, file);
+    if (!(*figure > 0)) throw Error(std::string(key) + " must be over 0", file, "mend it");
+  }
+  auto whole = [&](const char* key) {
+    const double v = numberIn(o, key, file);
+    if (!(v >= 1) || !(v <= 1000))
+      throw Error(std::string(key) + " must be 1 to 1000", file, "mend it");
+    return static_cast<int>(v);
+  };
+  p.learning.least_outcomes = static_cast<size_t>(whole("learning_least_outcomes"));
+  p.learning.bad_passed = whole("learning_bad_passed");
+  p.learning.good_stopped = whole("learning_good_stopped");
+  p.least_runs = static_cast<size_t>(whole("time_least_runs"));
+  if (!(p.learning.most_step < 1) || !(p.thin_under_letters >= 1))
+    throw Error("a limit moves by less than all of itself, and rows are not thinned below 1", file,
+                "mend learning_most_step or thin_under_letters");
+  return p;
+}
+
 }  // namespace
 
 ShopData readShopData(const std::filesystem::path& folder) {
@@ -105,9 +134,19 @@ ShopData readShopData(const std::filesystem::path& folder) {
   if (time.contains("bobbin_mm")) out.bobbin_mm = numberIn(time, "bobbin_mm", "time-model.json");
   if (std::filesystem::exists(folder / "materials.json"))
     out.materials = materialsFrom(readJson(folder / "materials.json"), "materials.json");
+  if (std::filesystem::exists(folder / "practice.json"))
+    out.practice = practiceFrom(readJson(folder / "practice.json"), "practice.json");
   if (std::filesystem::exists(folder / "threads.csv"))
     out.threads = readThreads(folder / "threads.csv");
   return out;
+}
+
+MonogramOptions monogramOptions(const ShopPractice& practice) {
+  MonogramOptions o;
+  o.centre_factor = practice.monogram_larger;
+  o.room_mm = practice.monogram_room_mm;
+  o.frame_mm = practice.monogram_frame_mm;
+  return o;
 }
 
 ShopLimitTable readShopLimits(const std::filesystem::path& path) {
@@ -117,7 +156,10 @@ ShopLimitTable readShopLimits(const std::filesystem::path& path) {
   for (const auto& [fabric, o] : member(root, "fabrics", path.string()).items()) {
     const std::string where = path.string() + " fabric " + fabric;
     out[fabric] = {limitFrom(o, "density_mm_per_mm2", where), limitFrom(o, "holes_per_mm2", where),
-                   o.value("note", "")};
+                   o.value("note", ""), o.value("least_column_mm", 0.0),
+                   o.value("least_letter_mm", 0.0)};
+    if (!(out[fabric].least_column_mm >= 0) || !(out[fabric].least_letter_mm >= 0))
+      throw Error("a least size is below 0", where, "mend the limits");
   }
   return out;
 }
@@ -128,7 +170,9 @@ void writeShopLimits(const std::filesystem::path& path, const ShopLimitTable& li
   for (const auto& [fabric, l] : limits)
     fabrics[fabric] = {{"density_mm_per_mm2", pair(l.density_mm_per_mm2)},
                        {"holes_per_mm2", pair(l.holes_per_mm2)},
-                       {"note", l.note}};
+                       {"note", l.note},
+                       {"least_column_mm", l.least_column_mm},
+                       {"least_letter_mm", l.least_letter_mm}};
   writeFile(path, Json{{"fabrics", fabrics}}.dump(1) + "\n");
 }
 
@@ -137,6 +181,8 @@ std::vector<Fabric> withShopLimits(std::vector<Fabric> fabrics, const ShopLimitT
     if (const auto own = limits.find(f.id); own != limits.end()) {
       f.density_mm_per_mm2 = own->second.density_mm_per_mm2;
       f.holes_per_mm2 = own->second.holes_per_mm2;
+      if (own->second.least_column_mm > 0) f.least_column_mm = own->second.least_column_mm;
+      if (own->second.least_letter_mm > 0) f.least_letter_mm = own->second.least_letter_mm;
     }
   return fabrics;
 }

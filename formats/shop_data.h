@@ -6,7 +6,9 @@
 #include <vector>
 
 #include "materials.h"
+#include "monogram.h"
 #include "planner.h"
+#include "practice.h"
 #include "thread_shelf.h"
 #include "time_model.h"
 
@@ -19,16 +21,22 @@ struct ShopData {
   std::vector<ShelfThread> threads;  ///< Of threads.csv; empty if there is none.
   double bobbin_mm = 60000;          ///< Thread on a full bobbin.
   MaterialTable materials;           ///< Of materials.json; empty if there is none.
+  ShopPractice practice;             ///< Of practice.json; as it ships if there is none.
   std::string limits_source;         ///< What the limits rest on, to be said beside them.
 };
 
-/// Reads fabrics.json, hoops.json, time-model.json and threads.csv. Throws Error with file and key.
+/// Reads fabrics.json, hoops.json, time-model.json, materials.json, practice.json and threads.csv.
+/// Throws Error with file and key.
 ShopData readShopData(const std::filesystem::path& folder);
+
+/// A monogram as the shop makes them.
+MonogramOptions monogramOptions(const ShopPractice& practice);
 
 /// Limits that a shop has set for itself, by fabric; the rest keep their starting values.
 struct ShopLimits {
   Limit density_mm_per_mm2, holes_per_mm2;
   std::string note;  ///< Where they come from: typed, or learned from which outcomes.
+  double least_column_mm = 0, least_letter_mm = 0;  ///< 0: the starting value.
   friend bool operator==(const ShopLimits&, const ShopLimits&) = default;
 };
 using ShopLimitTable = std::map<std::string, ShopLimits>;

@@ -54,24 +54,6 @@ bool parseNumber(std::string_view s, double& out) {
   return error == std::errc() && last == end;
 }
 
-int hexDigit(char c) {
-  if (c >= '0' && c <= '9') return c - '0';
-  if (c >= 'a' && c <= 'f') return c - 'a' + 10;
-  if (c >= 'A' && c <= 'F') return c - 'A' + 10;
-  return -1;
-}
-
-bool parseColour(std::string_view s, uint32_t& rgb) {
-  if (s.size() != 7 || s[0] != '#') return false;
-  rgb = 0;
-  for (size_t i = 1; i < 7; ++i) {
-    const int d = hexDigit(s[i]);
-    if (d < 0) return false;
-    rgb = rgb << 4 | static_cast<uint32_t>(d);
-  }
-  return true;
-}
-
 class Reader {
  public:
   Reader(std::string_view text, const std::string& where) : text_(text), where_(where) {}
@@ -241,10 +223,11 @@ class Reader {
       s.thread = last_.thread;
       return;
     }
-    uint32_t rgb = 0;
-    if (!parseColour(field, rgb) && !(field.empty() && s.op != Op::Stitch))
+    const std::optional<Colour> colour = Colour::parsed(field);
+    if (!colour && !(field.empty() && s.op != Op::Stitch))
       fail("thread \"" + std::string(field.substr(0, 40)) + "\" is not a colour",
            "write it like #2f5d50");
+    const uint32_t rgb = colour.value_or(Colour{}).rgb;
     if (out_.pattern.threads.empty() || out_.pattern.threads[last_.thread].rgb != rgb) {
       const auto [it, added] =
           threads_.try_emplace(rgb, static_cast<uint16_t>(out_.pattern.threads.size()));

@@ -49,9 +49,7 @@ Kind kindOf(std::string_view word, const std::string& where) {
 
 Colour strokeOf(const pugi::xml_node& node, const std::string& where) {
   const std::string_view text = node.attribute("stroke").value();
-  if (text.size() == 7 && text[0] == '#' &&
-      text.find_first_not_of("0123456789abcdefABCDEF", 1) == std::string_view::npos)
-    return {static_cast<uint32_t>(std::stoul(std::string(text.substr(1)), nullptr, 16))};
+  if (const std::optional<Colour> colour = Colour::parsed(text)) return *colour;
   throw Error("the stroke \"" + std::string(text.substr(0, 40)) + "\" is not a colour", where,
               "write it like #2f5d50");
 }

@@ -1,45 +1,21 @@
 #include "template_pdf.h"
 
-#include <cairo-pdf.h>
-
 #include <algorithm>
-#include <memory>
 
 #include "error.h"
 #include "file_io.h"
 #include "length.h"
+#include "pdf_pages.h"
 
 namespace rt {
 namespace {
 
-constexpr double kPoint_mm = 25.4 / 72;
 constexpr int kMostSheets = 400;
 constexpr double kNotes_mm = 30;  // room below the layout for ruler and thread list
 
-struct Sheet {
-  double width_mm, height_mm;
-};
-
-Sheet sheetOf(Paper paper) {
-  switch (paper) {
-    case Paper::A3:
-      return {297, 420};
-    case Paper::Letter:
-      return {215.9, 279.4};
-    case Paper::A4:
-      break;
-  }
-  return {210, 297};
-}
-
-cairo_status_t collect(void* closure, const unsigned char* data, unsigned length) {
-  static_cast<std::string*>(closure)->append(reinterpret_cast<const char*>(data), length);
-  return CAIRO_STATUS_SUCCESS;
-}
-
 /// How the sheets lie over the layout (already mirrored if asked).
 struct Tiling {
-  Sheet sheet;
+  SheetSize sheet;
   Box layout;
   double window_w = 0, window_h = 0;  // what one sheet shows
   double step_w = 0, step_h = 0;
@@ -47,20 +23,20 @@ struct Tiling {
   Point origin;  // top left of the first window
 
   Tiling(const Box& box, const TemplateOptions& o) : layout(box) {
-    sheet = sheetOf(o.paper);
+    sheet = sheetSize(o.paper);
     const double w = box.width() + 4, h = box.height() + 4;
-    const auto pages = [&](const Sheet& s) {
+    const auto pages = [&](const SheetSize& s) {
       fit(s, o, w, h);
       return columns * rows;
     };
     const int upright = pages(sheet);
-    const Sheet across{sheet.height_mm, sheet.width_mm};
+    const SheetSize across{sheet.height_mm, sheet.width_mm};
     if (pages(across) < upright) sheet = across;
     fit(sheet, o, w, h);
     origin = {box.centre().x - (window_w + (columns - 1) * step_w) / 2,
               box.centre().y - (window_h + (rows - 1) * step_h) / 2};
   }
-  void fit(const Sheet& s, const TemplateOptions& o, double w, double h) {
+  void fit(const SheetSize& s, const TemplateOptions& o, double w, double h) {
     window_w = s.width_mm - 2 * o.margin_mm;
     window_h = s.height_mm - 2 * o.margin_mm - kNotes_mm;
     step_w = window_w - o.tile_overlap_mm;
@@ -77,33 +53,20 @@ struct Tiling {
 class Printer {
  public:
   Printer(const Pattern& pattern, const TemplateOptions& options, const Tiling& tiling)
-      : pattern_(pattern),
-        options_(options),
-        tiling_(tiling),
-        surface_(cairo_pdf_surface_create_for_stream(
-            collect, &out_, tiling.sheet.width_mm / kPoint_mm, tiling.sheet.height_mm / kPoint_mm)),
-        cr_(cairo_create(surface_.get())) {}
+      : pattern_(pattern), options_(options), tiling_(tiling), pdf_(tiling.sheet) {}
 
   std::string run() {
     for (int row = 0; row < tiling_.rows; ++row)
       for (int column = 0; column < tiling_.columns; ++column) page(column, row);
-    cairo_surface_finish(surface_.get());
-    if (cairo_surface_status(surface_.get()) != CAIRO_STATUS_SUCCESS)
-      throw Error("the PDF could not be made", "template", "check the free memory and disk");
-    return std::move(out_);
+    return pdf_.finish();
   }
 
  private:
-  struct Release {
-    void operator()(cairo_surface_t* s) const { cairo_surface_destroy(s); }
-    void operator()(cairo_t* c) const { cairo_destroy(c); }
-  };
-  cairo_t* cr() const { return cr_.get(); }
+  cairo_t* cr() const { return pdf_.cr(); }
 
   void page(int column, int row) {
     const Box window = tiling_.window(column, row);
     cairo_save(cr());
-    cairo_scale(cr(), 1 / kPoint_mm, 1 / kPoint_mm);
     cairo_translate(cr(), options_.margin_mm, options_.margin_mm);
     cairo_save(cr());
     cairo_rectangle(cr(), 0, 0, window.width(), window.height());
@@ -117,7 +80,7 @@ class Printer {
     registerMarks(column, row, window);
     notes(column, row, window);
     cairo_restore(cr());
-    cairo_show_page(cr());
+    pdf_.endPage();
   }
 
   void line(double x0, double y0, double x1, double y1) {
@@ -147,9 +110,7 @@ class Printer {
       const int thread = pattern_.stitches[row].thread;
       if (thread != pending) {
         cairo_stroke(cr());
-        const uint32_t rgb = pattern_.threads[static_cast<size_t>(thread)].rgb;
-        cairo_set_source_rgb(cr(), (rgb >> 16 & 255) / 255.0, (rgb >> 8 & 255) / 255.0,
-                             (rgb & 255) / 255.0);
+        pdf_.colour(pattern_.threads[static_cast<size_t>(thread)]);
         pending = thread;
       }
       cairo_move_to(cr(), a.x, a.y);
@@ -158,7 +119,7 @@ class Printer {
     cairo_stroke(cr());
   }
 
-  void ink() { cairo_set_source_rgb(cr(), 0.1, 0.12, 0.16); }
+  void ink() { pdf_.colour(0.1, 0.12, 0.16); }
 
   void outline() {
     ink();
@@ -185,11 +146,7 @@ class Printer {
   }
 
   void text(double x, double y, double size_mm, const std::string& words) {
-    cairo_select_font_face(cr(), "Lato", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
-    cairo_set_font_size(cr(), size_mm);
-    cairo_move_to(cr(), x, y);
-    cairo_show_text(cr(), words.c_str());
-    cairo_new_path(cr());
+    pdf_.text(x, y, words, size_mm);
   }
 
   /// Marks in the strip that neighbouring sheets share: lay one on the other.
@@ -229,9 +186,7 @@ class Printer {
       if (s.op != Op::Stitch || used[s.thread]) continue;
       used[s.thread] = true;
       if (x > window.width() - 18) break;
-      const uint32_t rgb = pattern_.colourOf(s).rgb;
-      cairo_set_source_rgb(cr(), (rgb >> 16 & 255) / 255.0, (rgb >> 8 & 255) / 255.0,
-                           (rgb & 255) / 255.0);
+      pdf_.colour(pattern_.colourOf(s));
       cairo_rectangle(cr(), x, y + 10, 4, 4);
       cairo_fill(cr());
       ink();
@@ -251,9 +206,7 @@ class Printer {
   const Pattern& pattern_;
   const TemplateOptions& options_;
   const Tiling& tiling_;
-  std::string out_;
-  std::unique_ptr<cairo_surface_t, Release> surface_;
-  std::unique_ptr<cairo_t, Release> cr_;
+  PdfPages pdf_;
 };
 
 Pattern shown(const Pattern& pattern, const TemplateOptions& options) {

@@ -4,11 +4,10 @@
 #include <filesystem>
 
 #include "geometry.h"
+#include "paper.h"
 #include "pattern.h"
 
 namespace rt {
-
-enum class Paper { A4, Letter, A3 };
 
 struct TemplateOptions {
   Paper paper = Paper::A4;

@@ -28,12 +28,8 @@ std::vector<std::string> cells(const std::string& line) {
 }
 
 Colour colourFrom(const std::string& text, const std::string& where) {
-  uint32_t rgb = 0;
-  const bool shaped = text.size() == 7 && text[0] == '#';
-  const auto r = std::from_chars(text.data() + 1, text.data() + text.size(), rgb, 16);
-  if (!shaped || r.ec != std::errc() || r.ptr != text.data() + text.size())
-    throw Error("\"" + text + "\" is not a colour", where, "write it as #rrggbb");
-  return {rgb};
+  if (const std::optional<Colour> colour = Colour::parsed(text)) return *colour;
+  throw Error("\"" + text + "\" is not a colour", where, "write it as #rrggbb");
 }
 
 int columnOf(const std::vector<std::string>& header, const char* name) {

@@ -15,19 +15,13 @@ constexpr int kColumns = 3, kRows = 4;
 constexpr size_t kMostCuts = 4800;
 constexpr double kMargin_mm = 14, kHead_mm = 16, kWords_mm = 12;
 
-SheetSize sizeOf(Paper paper) {
-  if (paper == Paper::A3) return {297, 420};
-  if (paper == Paper::Letter) return {215.9, 279.4};
-  return {210, 297};
-}
-
 class Sheets {
  public:
   Sheets(const Pattern& pattern, const TrimSheetOptions& options, std::vector<CutSpot> cuts)
       : pattern_(pattern),
         options_(options),
         cuts_(std::move(cuts)),
-        size_(sizeOf(options.paper)),
+        size_(sheetSize(options.paper)),
         pdf_(size_) {
     forEachSegment(pattern, [&](Point a, Point b, size_t row) {
       segments_.push_back({a, b, row});
@@ -102,9 +96,7 @@ class Sheets {
       if (std::max(s.a.x, s.b.x) < seen.left || std::min(s.a.x, s.b.x) > seen.right ||
           std::max(s.a.y, s.b.y) < seen.top || std::min(s.a.y, s.b.y) > seen.bottom)
         continue;
-      const uint32_t rgb = pattern_.colourOf(pattern_.stitches[s.row]).rgb;
-      cairo_set_source_rgba(cr, (rgb >> 16 & 255) / 255.0, (rgb >> 8 & 255) / 255.0,
-                            (rgb & 255) / 255.0, 0.75);
+      pdf_.colour(pattern_.colourOf(pattern_.stitches[s.row]), 0.75);
       cairo_move_to(cr, s.a.x, s.a.y);
       cairo_line_to(cr, s.b.x, s.b.y);
       cairo_stroke(cr);

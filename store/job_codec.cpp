@@ -242,7 +242,10 @@ std::string restJson(const Job& job) {
     progress.push_back({{"hooping", p.hooping}, {"row", p.row}, {"done", p.done}});
   Json stops = Json::array();
   for (const OperatorStop& stop : job.sequence.stops)
-    stops.push_back({{"piece", stop.piece}, {"note", stop.note}});
+    stops.push_back(
+        {{"piece", stop.piece}, {"note", stop.note}, {"blocks_before", stop.blocks_before}});
+  Json colours = Json::array();
+  for (Colour c : job.sequence.colours_by_hand) colours.push_back(c.rgb);
   Json groups = Json::object();
   for (const Piece& p : job.pieces)
     if (p.group > 0) groups[std::to_string(p.id)] = p.group;
@@ -255,7 +258,8 @@ std::string restJson(const Job& job) {
                 {"hidden_margin_mm", job.sequence.hidden_margin_mm},
                 {"needles", job.sequence.needles},
                 {"shortest_travel", job.sequence.shortest_travel},
-                {"keep_under_letters", job.sequence.keep_under_letters},
+                {"thin_under_letters", job.sequence.thin_under_letters},
+                {"colours_by_hand", colours},
                 {"stops", stops}}},
               {"plan_settings",
                {{"hoop", job.plan_settings.hoop},
@@ -293,9 +297,12 @@ void readRest(const std::string& json, Job& job) {
   job.sequence.hidden_margin_mm = q.value("hidden_margin_mm", 0.0);
   job.sequence.needles = std::clamp(q.value("needles", 1), 1, 99);
   job.sequence.shortest_travel = q.value("shortest_travel", false);
-  job.sequence.keep_under_letters = q.value("keep_under_letters", false);
+  job.sequence.thin_under_letters = q.value("thin_under_letters", 0.0);
+  for (const Json& c : q.value("colours_by_hand", Json::array()))
+    job.sequence.colours_by_hand.push_back({c.get<uint32_t>()});
   for (const Json& stop : q.value("stops", Json::array()))
-    job.sequence.stops.push_back({stop.value("piece", 0), stop.value("note", "")});
+    job.sequence.stops.push_back(
+        {stop.value("piece", 0), stop.value("note", ""), stop.value("blocks_before", 0)});
   for (const Json& a : j.value("alignments", Json::array())) {
     HoopingMarks marks{a.value("hooping", 1), a.value("tolerance_mm", 0.5), {}};
     for (const Json& m : a.at("marks"))

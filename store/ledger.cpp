@@ -39,8 +39,8 @@ Ledger::Ledger(const std::filesystem::path& path) : db_(std::make_unique<Databas
                      "stitch INTEGER, note TEXT)"));
   db_->run(
       QStringLiteral("CREATE TABLE IF NOT EXISTS outcome(id INTEGER PRIMARY KEY, time TEXT, "
-                     "job_id TEXT, fabric TEXT, peak REAL, factor REAL, outcome INTEGER, "
-                     "note TEXT)"));
+                     "job_id TEXT, fabric TEXT, value REAL, factor REAL, outcome INTEGER, "
+                     "note TEXT, measure INTEGER)"));
   db_->run(
       QStringLiteral("CREATE TABLE IF NOT EXISTS run(id INTEGER PRIMARY KEY, time TEXT, "
                      "job_id TEXT, hooping INTEGER, predicted_s REAL, taken_s REAL)"));
@@ -93,22 +93,23 @@ std::string Ledger::csv(const std::string& job_id) const {
 }
 
 void Ledger::addOutcome(const OutcomeEntry& e) {
-  db_->run(QStringLiteral("INSERT INTO outcome(time,job_id,fabric,peak,factor,outcome,note) "
-                          "VALUES(?,?,?,?,?,?,?)"),
-           {QDateTime::currentDateTime().toString(Qt::ISODate), text(e.job_id), text(e.fabric),
-            e.peak_mm_per_mm2, e.factor, static_cast<int>(e.outcome), text(e.note)});
+  db_->run(
+      QStringLiteral("INSERT INTO outcome(time,job_id,fabric,value,factor,outcome,note,measure) "
+                     "VALUES(?,?,?,?,?,?,?,?)"),
+      {QDateTime::currentDateTime().toString(Qt::ISODate), text(e.job_id), text(e.fabric), e.value,
+       e.factor, static_cast<int>(e.outcome), text(e.note), static_cast<int>(e.of)});
 }
 
-std::vector<OutcomeEntry> Ledger::outcomes(const std::string& fabric) const {
-  QSqlQuery q = db_->run(QStringLiteral("SELECT job_id,fabric,peak,factor,outcome,note FROM "
-                                        "outcome WHERE fabric=? ORDER BY id"),
-                         {text(fabric)});
+std::vector<OutcomeEntry> Ledger::outcomes(const std::string& fabric, OutcomeOf of) const {
+  QSqlQuery q = db_->run(QStringLiteral("SELECT job_id,fabric,value,factor,outcome,note FROM "
+                                        "outcome WHERE fabric=? AND measure=? ORDER BY id"),
+                         {text(fabric), static_cast<int>(of)});
   std::vector<OutcomeEntry> out;
   while (q.next())
     out.push_back({q.value(0).toString().toStdString(), q.value(1).toString().toStdString(),
                    q.value(2).toDouble(), q.value(3).toDouble(),
                    static_cast<Outcome>(std::clamp(q.value(4).toInt(), 0, 2)),
-                   q.value(5).toString().toStdString()});
+                   q.value(5).toString().toStdString(), of});
   return out;
 }
 

@@ -27,13 +27,17 @@ struct LedgerEntry {
   std::string note;
 };
 
+/// What an outcome is of.
+enum class OutcomeOf { Density, Column, Letter };
+
 /// How a sewing on a fabric went.
 struct OutcomeEntry {
   std::string job_id, fabric;
-  double peak_mm_per_mm2 = 0;  ///< Heaviest place that was sewn.
-  double factor = 1;           ///< Of needle, thread and backing on the fabric's limits.
+  double value = 0;   ///< Heaviest place that was sewn, mm/mm²; or a width or height, mm.
+  double factor = 1;  ///< Of needle, thread and backing on the fabric's density limits.
   Outcome outcome = Outcome::Fine;
   std::string note;
+  OutcomeOf of = OutcomeOf::Density;
 };
 
 /// A hooping sewn from its first stitch to its last.
@@ -56,8 +60,8 @@ class Ledger {
 
   /// How a sewing went, for the shop's limits.
   void addOutcome(const OutcomeEntry& entry);
-  /// Of one fabric, oldest first.
-  std::vector<OutcomeEntry> outcomes(const std::string& fabric) const;
+  /// Of one fabric and kind, oldest first.
+  std::vector<OutcomeEntry> outcomes(const std::string& fabric, OutcomeOf of) const;
   /// A hooping that was sewn through, for the time model.
   void addRun(const RunEntry& entry);
   std::vector<RunEntry> runs() const;

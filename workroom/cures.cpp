@@ -9,6 +9,7 @@
 #include "resize.h"
 #include "sizing.h"
 #include "statistics.h"
+#include "zone_cures.h"
 
 namespace rt {
 namespace {
@@ -343,64 +344,8 @@ class Doctor {
 
 }  // namespace
 
-namespace {
-
-/// Does a piece, moved by some way, sew into a keep-out zone?
-bool sewsInto(const Piece& piece, Point by, const Zone& zone) {
-  const Box box = boundsOf(zone.polygon_mm);
-  if (!boundsOf(piece).moved(by).overlaps(box)) return false;
-  const Area area{zone.polygon_mm};
-  const Transform to = Transform::moving(by) * transformOf(piece.place);
-  bool in = false;
-  forEachSegment(*piece.stitches, [&](Point a, Point b, size_t) {
-    if (in) return;
-    const Point p = to(a), q = to(b);
-    const int parts = std::max(1, static_cast<int>(std::ceil(distance(p, q) / 0.5)));
-    for (int k = 0; k <= parts && !in; ++k)
-      in = contains(area, mix(p, q, static_cast<double>(k) / parts));
-  });
-  return in;
-}
-
-/// The shortest of 16 ways, in whole half millimetres, that takes every piece that sews into the
-/// zone out of it without taking one into another.
-std::vector<Cure> outOfTheZone(const Job& job, const Finding& finding) {
-  constexpr int kWays = 16;
-  std::vector<Cure> out;
-  for (const Zone& zone : job.zones) {
-    if (zone.kind != ZoneKind::KeepOut || !contains(Area{zone.polygon_mm}, finding.at)) continue;
-    std::vector<size_t> inside;
-    for (size_t i = 0; i < job.pieces.size(); ++i)
-      if (sewsInto(job.pieces[i], {}, zone)) inside.push_back(i);
-    auto clear = [&](Point by) {
-      for (size_t i : inside)
-        for (const Zone& other : job.zones)
-          if (other.kind == ZoneKind::KeepOut && sewsInto(job.pieces[i], by, other)) return false;
-      return true;
-    };
-    for (double mm = 0.5; mm <= 120 && out.empty() && !inside.empty(); mm += 0.5)
-      for (int k = 0; k < kWays && out.empty(); ++k) {
-        const Point by = Transform::turning(k * 360.0 / kWays).turn({mm, 0});
-        if (!clear(by)) continue;
-        Cure cure;
-        cure.job = job;
-        std::string names;
-        for (size_t i : inside) {
-          cure.job.pieces[i].place.at = cure.job.pieces[i].place.at + by;
-          names += (names.empty() ? "" : " and ") + job.pieces[i].name;
-        }
-        cure.title = "Move " + names + " by " + formatNumber(mm, 1) + " mm " + wayName(by);
-        cure.detail = "the shortest way out of the keep-out zone " + zone.name;
-        out.push_back(std::move(cure));
-      }
-  }
-  return out;
-}
-
-}  // namespace
-
 std::vector<Cure> curesFor(const Job& job, const Finding& finding, const Bench& bench) {
-  if (finding.kind == FindingKind::KeepOut) return outOfTheZone(job, finding);
+  if (finding.kind == FindingKind::KeepOut) return curesForKeepOut(job, finding);
   if (finding.kind != FindingKind::Density) return {};
   return Doctor(job, finding, bench).run();
 }

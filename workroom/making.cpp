@@ -5,6 +5,7 @@
 #include "error.h"
 #include "faces.h"
 #include "file_io.h"
+#include "length.h"
 #include "resize.h"
 #include "stitch_file.h"
 #include "stitch_svg.h"
@@ -52,6 +53,10 @@ LetterOptions optionsOf(const TextSource& source, const Fabric& fabric) {
 void sewText(Made& made, const TextSource& source, const Fabric& fabric, const Bench& bench) {
   Lettering done = letteringOf(source, fabric, bench);
   made.warnings = done.warnings;
+  if (source.height_mm < fabric.least_letter_mm)
+    made.warnings.push_back("letters of " + formatNumber(source.height_mm, 1) +
+                            " mm are under the " + formatNumber(fabric.least_letter_mm, 1) +
+                            " mm that this shop saw hold on " + fabric.name);
   if (source.stretch != 1) {
     RespaceOptions wider;
     wider.scale_x = source.stretch;
@@ -113,7 +118,7 @@ Lettering letteringOf(const TextSource& source, const Fabric& fabric, const Benc
   const Face face = loadFace(bench.data, source.face);
   const LetterOptions options = optionsOf(source, fabric);
   if (!source.monogram) return letter(composed(source.text), face, options);
-  MonogramOptions o;
+  MonogramOptions o = monogramOptions(bench.shop.practice);
   o.letters = options;
   o.frame = source.frame;
   o.frame_mm = std::max(o.frame_mm, fabric.least_column_mm);

@@ -3,14 +3,13 @@
 #include <algorithm>
 
 #include "error.h"
+#include "overlap.h"
 #include "strand.h"
 
 namespace rt {
 namespace {
 
-constexpr double kThread_mm = 0.4;    // sewn thread counts this wide
-constexpr double kCloseGaps_mm = 2;   // between threads of one cover
-constexpr double kTackInside_mm = 1;  // the tack-down holds the cloth's edge
+constexpr double kCloseGaps_mm = 2;  // between threads of one cover
 constexpr double kLeastRing_mm2 = 4;
 
 /// Equal but for where it lies.
@@ -20,7 +19,7 @@ bool alike(const Piece& a, const Piece& b) {
 }
 
 Piece lineAlong(const std::vector<Ring>& rings, double inside_mm, double stitch_mm, Colour colour,
-                std::string name) {
+                const std::string& name) {
   std::vector<Strand> strands;
   for (const Ring& ring : rings)
     for (Ring way : inside_mm > 0 ? grown(Area{ring}, -inside_mm) : Area{ring}) {
@@ -31,12 +30,7 @@ Piece lineAlong(const std::vector<Ring>& rings, double inside_mm, double stitch_
     }
   Pattern sewn;
   appendStrands(sewn, strands, {colour, name});
-  Piece p;
-  p.name = std::move(name);
-  p.source = StitchSource{p.name, nullptr, 1, 1, 1};
-  p.place.at = centre(sewn);
-  p.stitches = std::make_shared<const Pattern>(std::move(sewn));
-  return p;
+  return pieceOf(std::move(sewn), name);
 }
 
 }  // namespace
@@ -52,7 +46,7 @@ std::vector<Ring> outlineOf(const Piece& piece) {
       if (laid.stitches[row].op == Op::Stitch && laid.stitches[row].kind != Kind::Tie)
         line.push_back(laid.stitches[row].at);
     // rows lie closer than this: the widened line closes over them
-    ink = widened(line, kThread_mm + kCloseGaps_mm, LineEnd::Round);
+    ink = widened(line, kThreadWidth_mm + kCloseGaps_mm, LineEnd::Round);
     all = united(all, ink);
   }
   std::vector<Ring> out;
@@ -61,7 +55,7 @@ std::vector<Ring> outlineOf(const Piece& piece) {
   return out;
 }
 
-Job outlinedFirst(Job job, int piece_id, double stitch_mm) {
+Job outlinedFirst(Job job, int piece_id, const ShopPractice& practice) {
   const auto chosen = std::find_if(job.pieces.begin(), job.pieces.end(),
                                    [=](const Piece& p) { return p.id == piece_id; });
   if (chosen == job.pieces.end())
@@ -70,8 +64,7 @@ Job outlinedFirst(Job job, int piece_id, double stitch_mm) {
   const Colour colour = model.stitches->threads.empty() ? Colour{} : model.stitches->threads[0];
   std::vector<Piece> placements, tacks;
   size_t first = job.pieces.size();
-  int group = 0;
-  for (const Piece& p : job.pieces) group = std::max(group, p.group);
+  int group = freeGroup(job) - 1;
   for (size_t i = 0; i < job.pieces.size(); ++i) {
     Piece& p = job.pieces[i];
     if (!alike(p, model)) continue;
@@ -80,8 +73,11 @@ Job outlinedFirst(Job job, int piece_id, double stitch_mm) {
       throw Error(p.name + " covers no area", "outline", "choose a piece with a fill or a column");
     first = std::min(first, i);
     p.group = ++group;
-    placements.push_back(lineAlong(rings, 0, stitch_mm, colour, "placement line of " + p.name));
-    tacks.push_back(lineAlong(rings, kTackInside_mm, stitch_mm, colour, "tack-down of " + p.name));
+    auto line = [&](double inside_mm, const char* what) {
+      return lineAlong(rings, inside_mm, practice.outline_stitch_mm, colour, what + p.name);
+    };
+    placements.push_back(line(0, "placement line of "));
+    tacks.push_back(line(practice.tack_inside_mm, "tack-down of "));
     placements.back().group = tacks.back().group = group;
   }
   for (auto* lines : {&placements, &tacks})

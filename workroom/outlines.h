@@ -10,7 +10,7 @@ namespace rt {
 /// get theirs too: all placement lines first, one wait, all tack-downs, then the covers. The
 /// outline is of the sewn area, gaps up to 2 mm closed. Lines and pieces keep one group. Throws
 /// Error for an unknown id or a piece without area.
-Job outlinedFirst(Job job, int piece_id, double stitch_mm);
+Job outlinedFirst(Job job, int piece_id, const ShopPractice& practice);
 
 /// The outline of a piece's sewn area in the layout, outer rings only, the largest first.
 std::vector<Ring> outlineOf(const Piece& piece);

@@ -46,12 +46,6 @@ RespaceOptions optionsFor(const Piece& piece, const Fabric& fabric, double spaci
   return o;
 }
 
-DensitySummary summaryOfThread(const Pattern& pattern) {
-  DensityMap map(frameFor(threadBounds(pattern), 0.25).lattice);
-  map.add(pattern);
-  return summaryOf(map);
-}
-
 double spacingOf(const Resized& r, bool after) {
   double spacing = 0;
   size_t most = 0;
@@ -157,7 +151,7 @@ SizingChoice sizingChoice(const Piece& piece, const Fabric& fabric, const Bench&
   c.minutes_respaced = b.sewing_time_s / 60;
   c.spacing_kept_mm = spacingOf(kept, true);
   c.spacing_respaced_mm = spacingOf(again, true);
-  const DensitySummary now = summaryOfThread(kept.pattern), then = summaryOfThread(again.pattern);
+  const DensitySummary now = summaryOf(kept.pattern), then = summaryOf(again.pattern);
   c.peak_kept = now.peak_mm_per_mm2;
   c.peak_respaced = then.peak_mm_per_mm2;
   c.holes_kept = now.peak_holes_per_mm2;

@@ -53,9 +53,10 @@ class SwatchMaker {
     row("fill", densities_, [](double d) { return fillOf(1 / d, 0); });
     row("satin", densities_, [](double d) { return std::vector{satinOf(5, kSquare_mm, 2 / d)}; });
     const double least = fabric_.least_column_mm;
-    row("column", {0.5 * least, 0.75 * least, least, 1.5 * least, 2 * least, 3 * least},
+    // from easy to hard, as the densities: the first that fails tells
+    row("column", {3 * least, 2 * least, 1.5 * least, least, 0.75 * least, 0.5 * least},
         [](double w) { return std::vector{satinOf(w, kSquare_mm, 0.4)}; });
-    letters({4, 5, 6, 8, 10, 12});
+    letters({12, 10, 8, 6, 5, 4});
     overlaps();
     job_.brief.place_width_mm = kSteps * kPitch_mm + 10;
     job_.brief.place_height_mm = 2 * kHalf_mm + 10;
@@ -127,12 +128,9 @@ class SwatchMaker {
   }
 
   void place(const std::string& name, Pattern pattern, double down_mm) {
-    Piece p;
+    Piece p = pieceOf(std::move(pattern), name);
     p.id = job_.next_piece_id++;
-    p.name = name;
-    p.source = StitchSource{name, nullptr, 1, 1, 1};
-    p.place.at = centre(pattern) + Point{0, down_mm};
-    p.stitches = std::make_shared<const Pattern>(std::move(pattern));
+    p.place.at = p.place.at + Point{0, down_mm};
     job_.pieces.push_back(std::move(p));
   }
 
@@ -164,7 +162,6 @@ std::vector<SwatchOutcome> outcomesOf(const Job& job, const std::string& row, in
   for (const SwatchStep& s : job.swatch) {
     if (s.row != row) continue;
     ++steps;
-    if (row == "column" || row == "letter") continue;
     if (first_failed == 0 || s.step <= first_failed)
       out.push_back({s.value, s.step == first_failed});
   }

@@ -68,6 +68,51 @@ void AlignStation::record() {
   desk_.say(tr("Kept: %1.").arg(QString::fromStdString(a->headline)));
 }
 
+/// A mark: where it is meant to lie, and where the needle found it.
+void AlignStation::addRow(const Mark& m, const Mark* typed, const QString& residual,
+                          const QString& focus) {
+  auto* row = new QWidget;
+  auto* grid = new QGridLayout(row);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setHorizontalSpacing(8);
+  const QString id = QString::fromStdString(m.id);
+  auto* name = new QLabel(QString("<b>%1</b>").arg(id));
+  name->setMinimumWidth(52);
+  grid->addWidget(name, 0, 0);
+  const QString meant = tr("meant %1, %2").arg(m.hoop.x, 0, 'f', 1).arg(m.hoop.y, 0, 'f', 1);
+  auto field = [&](const QString& axis, double found, double wanted, int column) {
+    auto* f = new QLineEdit(typed ? QString::number(found, 'f', 2) : QString());
+    f->setPlaceholderText(QString::number(wanted, 'f', 1));
+    f->setObjectName(axis + id);
+    f->setToolTip(meant);
+    grid->addWidget(f, 0, column);
+    return f;
+  };
+  auto* x = field(QStringLiteral("needleX"), typed ? typed->hoop.x : 0, m.hoop.x, 1);
+  auto* y = field(QStringLiteral("needleY"), typed ? typed->hoop.y : 0, m.hoop.y, 2);
+  x->setAccessibleName(tr("Mark %1, right").arg(id));
+  y->setAccessibleName(tr("Mark %1, down").arg(id));
+  auto* off = new QLabel(residual);
+  off->setFont(look::figures(9));
+  off->setMinimumWidth(48);
+  grid->addWidget(off, 0, 3);
+  auto read = [this, x, y, mark = m.id] {
+    if (!x->isModified() && !y->isModified()) return;
+    try {
+      if (x->text().isEmpty() || y->text().isEmpty()) return;
+      setPoint(mark,
+               {parseLength_mm(x->text().toStdString()), parseLength_mm(y->text().toStdString())});
+    } catch (const std::exception&) {
+      desk_.say(tr("That is not a length."));
+    }
+  };
+  connect(x, &QLineEdit::editingFinished, this, read, Qt::QueuedConnection);
+  connect(y, &QLineEdit::editingFinished, this, read, Qt::QueuedConnection);
+  rows_->addWidget(row);
+  for (QLineEdit* f : {x, y})  // rows are made anew: the focus goes where it was
+    if (f->objectName() == focus) f->setFocus();
+}
+
 void AlignStation::refresh() {
   const HoopingPlan* plan = desk_.job().made.plan.get();
   const Hooping* h = desk_.currentHooping();
@@ -96,50 +141,11 @@ void AlignStation::refresh() {
     if (have)
       for (const Mark& t : have->marks)
         if (t.id == m.id) typed = &t;
-    auto* row = new QWidget;
-    auto* grid = new QGridLayout(row);
-    grid->setContentsMargins(0, 0, 0, 0);
-    grid->setHorizontalSpacing(8);
-    auto* name = new QLabel(QString("<b>%1</b>").arg(QString::fromStdString(m.id)));
-    name->setMinimumWidth(52);
-    const QString meant = tr("meant %1, %2").arg(m.hoop.x, 0, 'f', 1).arg(m.hoop.y, 0, 'f', 1);
-    auto* x = new QLineEdit(typed ? QString::number(typed->hoop.x, 'f', 2) : QString());
-    auto* y = new QLineEdit(typed ? QString::number(typed->hoop.y, 'f', 2) : QString());
-    x->setPlaceholderText(QString::number(m.hoop.x, 'f', 1));
-    y->setPlaceholderText(QString::number(m.hoop.y, 'f', 1));
-    const QString id = QString::fromStdString(m.id);
-    x->setObjectName("needleX" + id);
-    y->setObjectName("needleY" + id);
-    x->setAccessibleName(tr("Mark %1, right").arg(id));
-    y->setAccessibleName(tr("Mark %1, down").arg(id));
-    x->setToolTip(meant);
-    y->setToolTip(meant);
-    grid->addWidget(name, 0, 0);
-    grid->addWidget(x, 0, 1);
-    grid->addWidget(y, 0, 2);
     QString residual;
     if (a)
       for (size_t i = 0; i < a->marks.size(); ++i)
         if (a->marks[i].id == m.id) residual = tr("%1 off").arg(a->fit.residual_mm[i], 0, 'f', 2);
-    auto* off = new QLabel(residual);
-    off->setFont(look::figures(9));
-    off->setMinimumWidth(48);
-    grid->addWidget(off, 0, 3);
-    auto read = [this, x, y, id = m.id] {
-      if (!x->isModified() && !y->isModified()) return;
-      try {
-        if (x->text().isEmpty() || y->text().isEmpty()) return;
-        setPoint(
-            id, {parseLength_mm(x->text().toStdString()), parseLength_mm(y->text().toStdString())});
-      } catch (const std::exception&) {
-        desk_.say(tr("That is not a length."));
-      }
-    };
-    connect(x, &QLineEdit::editingFinished, this, read, Qt::QueuedConnection);
-    connect(y, &QLineEdit::editingFinished, this, read, Qt::QueuedConnection);
-    rows_->addWidget(row);
-    for (QLineEdit* field : {x, y})  // rows are made anew: the focus goes where it was
-      if (field->objectName() == focus) field->setFocus();
+    addRow(m, typed, residual, focus);
   }
   if (!a) return facts_->setText({});
   QStringList facts;

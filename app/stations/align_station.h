@@ -16,6 +16,7 @@ class AlignStation : public StationPanel {
 
  private:
   void clearMarks();
+  void addRow(const Mark& m, const Mark* typed, const QString& residual, const QString& focus);
   QComboBox* hooping_;
   QLabel* intro_;
   QVBoxLayout* rows_;

@@ -33,6 +33,7 @@ class ComposeStation : public StationPanel {
   GroupTools& groups() { return *groups_; }
   DrawTools& draw() { return *draw_; }
   ProofTools& proof() { return *proof_; }
+  OrderTools& order() { return *order_; }
 
  private:
   void buildJumps();

@@ -212,6 +212,54 @@ void DensityStation::pick(int finding) {
   showCures();
 }
 
+/// A cure to take, and a button that holds it against the layout as it is.
+QWidget* DensityStation::cureRow(size_t i, bool keepOut) {
+  const Cure& cure = desk_.cures()[i];
+  const QString detail = keepOut ? QString::fromStdString(cure.detail)
+                                 : tr("→ %1 mm/mm², %2 · %3")
+                                       .arg(cure.result, 0, 'f', 1)
+                                       .arg(cure.verdict == Verdict::Sew ? tr("sew") : tr("check"),
+                                            QString::fromStdString(cure.detail));
+  auto* b = new CureButton(QString::fromStdString(cure.title), detail, i == 0);
+  b->setToolTip(tr("Take this cure; one undo brings the layout back"));
+  b->setObjectName(QStringLiteral("cure%1").arg(i));
+  connect(b, &QAbstractButton::clicked, this, [this, i] { take(static_cast<int>(i)); });
+  auto* hold = button(QStringLiteral("⇄"),
+                      tr("Hold it against the layout as it is: drag the line across the cloth"));
+  hold->setAccessibleName(tr("Compare: %1").arg(b->accessibleName()));
+  hold->setObjectName(QStringLiteral("compare%1").arg(i));
+  hold->setCheckable(true);
+  hold->setFixedWidth(36);
+  connect(hold, &QPushButton::clicked, this, [this, i, hold](bool on) {
+    if (!on || i >= desk_.cures().size()) return desk_.endComparison();
+    compare(i);
+    for (auto* rest : findChildren<QPushButton*>())
+      if (rest->isCheckable() && rest != hold) rest->setChecked(false);
+  });
+  auto* row = new QWidget;
+  auto* line = new QHBoxLayout(row);
+  line->setContentsMargins(0, 0, 0, 0);
+  line->setSpacing(6);
+  line->addWidget(b, 1);
+  line->addWidget(hold, 0, Qt::AlignTop);
+  return row;
+}
+
+Job DensityStation::jobWith(const Cure& cure) const {
+  Job next = desk_.job();
+  next.pieces = cure.job.pieces;
+  next.sequence = cure.job.sequence;
+  next.brief = cure.job.brief;
+  return next;
+}
+
+void DensityStation::compare(size_t cure) {
+  const Cure& held = desk_.cures()[cure];
+  const auto& f = desk_.weighing()->report.findings[static_cast<size_t>(std::max(0, picked_))];
+  desk_.compareWith(jobWith(held), tr("now %1 there").arg(f.value, 0, 'f', 1),
+                    tr("after %1 there").arg(held.result, 0, 'f', 1));
+}
+
 void DensityStation::showCures() {
   clear(*cures_);
   const auto w = desk_.weighing();
@@ -231,45 +279,7 @@ void DensityStation::showCures() {
     cures_->addWidget(paragraph(tr("Trying cures …"), true));
     return;
   }
-  for (size_t i = 0; i < desk_.cures().size(); ++i) {
-    const Cure& cure = desk_.cures()[i];
-    const QString detail = keepOut
-                               ? QString::fromStdString(cure.detail)
-                               : tr("→ %1 mm/mm², %2 · %3")
-                                     .arg(cure.result, 0, 'f', 1)
-                                     .arg(cure.verdict == Verdict::Sew ? tr("sew") : tr("check"),
-                                          QString::fromStdString(cure.detail));
-    auto* b = new CureButton(QString::fromStdString(cure.title), detail, i == 0);
-    b->setToolTip(tr("Take this cure; one undo brings the layout back"));
-    b->setObjectName(QStringLiteral("cure%1").arg(i));
-    connect(b, &QAbstractButton::clicked, this, [this, i] { take(static_cast<int>(i)); });
-    auto* hold = button(QStringLiteral("⇄"),
-                        tr("Hold it against the layout as it is: drag the line across the cloth"));
-    hold->setAccessibleName(tr("Compare: %1").arg(b->accessibleName()));
-    hold->setObjectName(QStringLiteral("compare%1").arg(i));
-    hold->setCheckable(true);
-    hold->setFixedWidth(36);
-    connect(hold, &QPushButton::clicked, this, [this, i](bool on) {
-      if (!on || i >= desk_.cures().size()) return desk_.endComparison();
-      const Cure& held = desk_.cures()[i];
-      Job other = desk_.job();
-      other.pieces = held.job.pieces;
-      other.sequence = held.job.sequence;
-      other.brief = held.job.brief;
-      const auto& f = desk_.weighing()->report.findings[static_cast<size_t>(std::max(0, picked_))];
-      desk_.compareWith(std::move(other), tr("now %1 there").arg(f.value, 0, 'f', 1),
-                        tr("after %1 there").arg(held.result, 0, 'f', 1));
-      for (auto* rest : findChildren<QPushButton*>())
-        if (rest->isCheckable() && rest != sender()) rest->setChecked(false);
-    });
-    auto* row = new QWidget;
-    auto* line = new QHBoxLayout(row);
-    line->setContentsMargins(0, 0, 0, 0);
-    line->setSpacing(6);
-    line->addWidget(b, 1);
-    line->addWidget(hold, 0, Qt::AlignTop);
-    cures_->addWidget(row);
-  }
+  for (size_t i = 0; i < desk_.cures().size(); ++i) cures_->addWidget(cureRow(i, keepOut));
   if (desk_.cures().empty())
     cures_->addWidget(paragraph(
         tr("No single change cures this place. Size or move the pieces at Compose."), true));
@@ -278,11 +288,7 @@ void DensityStation::showCures() {
 void DensityStation::take(int cure) {
   if (cure < 0 || cure >= static_cast<int>(desk_.cures().size())) return;
   const Cure chosen = desk_.cures()[static_cast<size_t>(cure)];
-  Job next = desk_.job();
-  next.pieces = chosen.job.pieces;
-  next.sequence = chosen.job.sequence;
-  next.brief = chosen.job.brief;
-  desk_.change(QString::fromStdString(chosen.title), std::move(next));
+  desk_.change(QString::fromStdString(chosen.title), jobWith(chosen));
 }
 
 void DensityStation::overrule() {

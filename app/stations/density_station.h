@@ -23,6 +23,9 @@ class DensityStation : public StationPanel {
 
  private:
   void showCures();
+  QWidget* cureRow(size_t cure, bool keepOut);
+  Job jobWith(const Cure& cure) const;
+  void compare(size_t cure);
   void overrule();
   QLabel* found_;
   QListWidget* list_;

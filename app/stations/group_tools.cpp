@@ -80,10 +80,8 @@ void GroupTools::changeChosen(const QString& name,
 void GroupTools::group() {
   if (desk_.chosen().size() < 2)
     return desk_.say(tr("Choose two or more pieces: Shift and a click adds one."));
-  int most = 0;
-  for (const Piece& p : desk_.job().pieces) most = std::max(most, p.group);
-  changeChosen(tr("group"), [most](std::vector<Piece>& pieces) {
-    for (Piece& p : pieces) p.group = most + 1;
+  changeChosen(tr("group"), [group = freeGroup(desk_.job())](std::vector<Piece>& pieces) {
+    for (Piece& p : pieces) p.group = group;
   });
 }
 

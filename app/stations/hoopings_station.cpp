@@ -128,6 +128,10 @@ void HoopingsStation::refresh() {
                 ? tr("No piece is cut.")
                 : tr("Cut: %1, through %2 stitches.").arg(cut.join(", ")).arg(plan->cut_stitches));
   for (const std::string& w : plan->warnings) facts << QString::fromStdString(w) + ".";
+  const double each_s = desk_.bench().shop.practice.hooping_s;
+  facts << tr("To hoop and align takes about %1 each, %2 in all, beside the sewing.")
+               .arg(duration(each_s),
+                    duration(each_s * static_cast<double>(plan->hoopings.size())));
   facts << tr("± is the 95 % error at the worst corner, with needled marks.");
   facts_->setText(facts.join(' '));
 }

@@ -17,22 +17,28 @@ LimitTools::LimitTools(Desk& desk)
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
   column->addWidget(heading(tr("Shop limits for this fabric")));
-  const std::array<QString, 4> names{tr("Density, check"), tr("stop"), tr("Holes, check"),
-                                     tr("stop")};
-  for (size_t i = 0; i < 4; ++i) {
+  const std::array<std::pair<QString, QString>, 6> names{
+      {{tr("Density, check"), tr("Density limit, check")},
+       {tr("stop"), tr("Density limit, stop")},
+       {tr("Holes, check"), tr("Hole limit, check")},
+       {tr("stop"), tr("Hole limit, stop")},
+       {tr("Columns from, mm"), tr("Least column")},
+       {tr("Letters from, mm"), tr("Least letters; 0 is not known yet")}}};
+  for (size_t i = 0; i < fields_.size(); ++i) {
     fields_[i] = new QLineEdit;
     fields_[i]->setObjectName(QStringLiteral("shopLimit%1").arg(i));
-    fields_[i]->setAccessibleName(i < 2 ? tr("Density limit, %1").arg(i == 0 ? "check" : "stop")
-                                        : tr("Hole limit, %1").arg(i == 2 ? "check" : "stop"));
-    auto* range = new QDoubleValidator(0.1, 100, 2, fields_[i]);
+    fields_[i]->setAccessibleName(names[i].second);
+    fields_[i]->setToolTip(names[i].second);
+    auto* range = new QDoubleValidator(i == 5 ? 0 : 0.1, 100, 2, fields_[i]);
     range->setLocale(QLocale::c());
     fields_[i]->setValidator(range);
     connect(fields_[i], &QLineEdit::editingFinished, this, [this, i] {
       if (fields_[i]->isModified()) takeTyped();
     });
   }
-  column->addWidget(pair(labelled(names[0], fields_[0]), labelled(names[1], fields_[1])));
-  column->addWidget(pair(labelled(names[2], fields_[2]), labelled(names[3], fields_[3])));
+  for (size_t i = 0; i < fields_.size(); i += 2)
+    column->addWidget(
+        pair(labelled(names[i].first, fields_[i]), labelled(names[i + 1].first, fields_[i + 1])));
   column->addWidget(source_);
   column->addWidget(factors_);
   column->addWidget(learned_);
@@ -46,24 +52,34 @@ LimitTools::LimitTools(Desk& desk)
 
 void LimitTools::takeTyped() {
   guarded(desk_, [this] {
-    std::array<double, 4> v{};
-    for (size_t i = 0; i < 4; ++i) {
+    std::array<double, 6> v{};
+    for (size_t i = 0; i < v.size(); ++i) {
       v[i] = QLocale::c().toDouble(fields_[i]->text());
       fields_[i]->setModified(false);
     }
-    if (!(v[0] > 0) || !(v[1] >= v[0]) || !(v[2] > 0) || !(v[3] >= v[2])) {
+    if (!(v[0] > 0) || !(v[1] >= v[0]) || !(v[2] > 0) || !(v[3] >= v[2]) || !(v[4] > 0) ||
+        !(v[5] >= 0)) {
       refresh();
-      throw Error("limits need 0 < check ≤ stop", "shop limits", "the old ones stay in force");
+      throw Error("limits need 0 < check ≤ stop, and columns a width", "shop limits",
+                  "the old ones stay in force");
     }
-    desk_.setShopLimits(ShopLimits{{v[0], v[1]}, {v[2], v[3]}, "typed"});
+    desk_.setShopLimits(ShopLimits{{v[0], v[1]}, {v[2], v[3]}, "typed", v[4], v[5]});
   });
 }
 
 void LimitTools::takeLearned() {
   guarded(desk_, [this] {
-    const LearnedLimit l = desk_.learned();
-    if (l.enough)
-      desk_.setShopLimits(ShopLimits{l.limit, desk_.shopFabric().holes_per_mm2, l.reason});
+    const Desk::Learned l = desk_.learned();
+    if (!l.any()) return;
+    const Fabric& now = desk_.shopFabric();
+    std::vector<std::string> why;
+    if (l.density.enough) why.push_back(l.density.reason);
+    if (l.column.enough) why.push_back("columns " + l.column.reason);
+    if (l.letter.enough) why.push_back("letters " + l.letter.reason);
+    std::string note;
+    for (const std::string& w : why) note += (note.empty() ? "" : "; ") + w;
+    desk_.setShopLimits(
+        ShopLimits{l.density.limit, now.holes_per_mm2, note, l.column.least_mm, l.letter.least_mm});
   });
 }
 
@@ -71,11 +87,35 @@ void LimitTools::takeStarting() {
   guarded(desk_, [this] { desk_.setShopLimits(std::nullopt); });
 }
 
+void LimitTools::showLearned() {
+  const Desk::Learned l = desk_.learned();
+  QStringList words{
+      tr("Recorded on this fabric: %1").arg(QString::fromStdString(l.density.reason))};
+  const auto recorded = [this](OutcomeOf of) {
+    return !desk_.ledger().outcomes(desk_.job().brief.fabric, of).empty();
+  };
+  if (recorded(OutcomeOf::Column))
+    words << tr("columns, %1").arg(QString::fromStdString(l.column.reason));
+  if (recorded(OutcomeOf::Letter))
+    words << tr("letters, %1").arg(QString::fromStdString(l.letter.reason));
+  learned_->setText(words.join(QStringLiteral("; ")) + QStringLiteral("."));
+  QStringList take;
+  if (l.density.enough)
+    take << tr("%1 and %2")
+                .arg(l.density.limit.check, 0, 'f', 1)
+                .arg(l.density.limit.stop, 0, 'f', 1);
+  if (l.column.enough) take << tr("columns %1").arg(l.column.least_mm, 0, 'f', 2);
+  if (l.letter.enough) take << tr("letters %1").arg(l.letter.least_mm, 0, 'f', 1);
+  learn_->setText(tr("Take %1").arg(take.join(QStringLiteral(", "))));
+  learn_->setVisible(l.any());
+}
+
 void LimitTools::refresh() {
   const Fabric& shop = desk_.shopFabric();
-  const double values[4] = {shop.density_mm_per_mm2.check, shop.density_mm_per_mm2.stop,
-                            shop.holes_per_mm2.check, shop.holes_per_mm2.stop};
-  for (size_t i = 0; i < 4; ++i)
+  const std::array<double, 6> values{shop.density_mm_per_mm2.check, shop.density_mm_per_mm2.stop,
+                                     shop.holes_per_mm2.check,      shop.holes_per_mm2.stop,
+                                     shop.least_column_mm,          shop.least_letter_mm};
+  for (size_t i = 0; i < values.size(); ++i)
     if (!fields_[i]->hasFocus() || !fields_[i]->isModified())
       fields_[i]->setText(QLocale::c().toString(values[i], 'g', 4));
   const auto own = desk_.shopLimits();
@@ -96,10 +136,7 @@ void LimitTools::refresh() {
                   .arg(f.holes, 0, 'f', 2)
                   .arg(now.check, 0, 'f', 1)
                   .arg(now.stop, 0, 'f', 1));
-  const LearnedLimit l = desk_.learned();
-  learned_->setText(tr("Recorded on this fabric: %1.").arg(QString::fromStdString(l.reason)));
-  learn_->setText(tr("Take %1 and %2").arg(l.limit.check, 0, 'f', 1).arg(l.limit.stop, 0, 'f', 1));
-  learn_->setVisible(l.enough);
+  showLearned();
   starting_->setEnabled(own.has_value());
 }
 

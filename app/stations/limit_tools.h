@@ -17,9 +17,12 @@ class LimitTools : public QWidget {
   void takeStarting();
 
  private:
+  void showLearned();
+
   Desk& desk_;
   QLabel *source_, *factors_, *learned_;
-  std::array<QLineEdit*, 4> fields_{};  ///< Density check and stop, holes check and stop.
+  /// Density check and stop, holes check and stop, least column, least letters.
+  std::array<QLineEdit*, 6> fields_{};
   QPushButton *learn_, *starting_;
 };
 

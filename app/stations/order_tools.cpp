@@ -2,6 +2,7 @@
 
 #include <QtConcurrent/QtConcurrentRun>
 
+#include "density_map.h"
 #include "hidden.h"
 #include "needles.h"
 #include "order.h"
@@ -12,10 +13,11 @@ namespace rt {
 
 OrderTools::OrderTools(Desk& desk)
     : desk_(desk),
-      colours_(new QCheckBox(tr("Fewest colour changes"))),
+      fewest_(new QCheckBox(tr("Fewest colour changes"))),
       hidden_(new QCheckBox(tr("Take out hidden stitches"))),
       travel_(new QCheckBox(tr("Shortest ways between blocks"))),
       keep_(new QCheckBox(tr("Keep fills under lettering, thinned"))),
+      order_(new ColourList(desk)),
       margin_(new LengthEdit(tr("Margin left under the edge"))),
       needles_(new QSpinBox),
       stop_(new QLineEdit),
@@ -23,51 +25,62 @@ OrderTools::OrderTools(Desk& desk)
       stitches_(paragraph({})),
       time_(paragraph({})),
       threads_(paragraph({}, true)),
-      stops_(paragraph({}, true)) {
+      where_(paragraph({}, true)),
+      stops_(new QVBoxLayout) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  colours_->setObjectName(QStringLiteral("fewestColours"));
-  hidden_->setObjectName(QStringLiteral("takeHidden"));
-  margin_->line()->setObjectName(QStringLiteral("hiddenMargin"));
-  needles_->setObjectName(QStringLiteral("needleCount"));
-  stop_->setObjectName(QStringLiteral("stopNote"));
-  colours_->setToolTip(
-      tr("Blocks in the order of fewest colour changes; no overlap is turned over"));
-  hidden_->setToolTip(tr("Stitches that later sewing covers go, but for the margin"));
-  needles_->setRange(1, 20);
-  needles_->setMinimumHeight(32);
-  needles_->setButtonSymbols(QAbstractSpinBox::NoButtons);
-  needles_->setAccessibleName(tr("Needles of the machine"));
-  stop_->setPlaceholderText(tr("add the topper"));
-  stop_->setToolTip(tr("The machine waits before the chosen piece; the note is shown there"));
   for (QLabel* label : {changes_, stitches_, time_}) label->setFont(look::figures(9.5));
   column->addWidget(heading(tr("Sewing order")));
-  column->addWidget(colours_);
-  column->addWidget(changes_);
-  column->addWidget(travel_);
-  column->addWidget(pair(hidden_, margin_));
-  column->addWidget(keep_);
-  column->addWidget(stitches_);
-  column->addWidget(time_);
-  column->addWidget(
-      pair(labelled(tr("Needles"), needles_), labelled(tr("Wait, with a note"), stop_)));
-  column->addWidget(threads_);
-  column->addWidget(stops_);
-  connect(colours_, &QCheckBox::clicked, this, [this](bool on) {
-    set(tr("fewest colour changes"), [on](SequenceSettings& s) { s.fewest_colours = on; });
+  buildChanges(*column);
+  buildHidden(*column);
+  buildStops(*column);
+  connect(&watch_, &QFutureWatcherBase::finished, this, [this] {
+    last_ = watch_.result();
+    if (last_.key == sequencePrint(desk_.job())) return show(last_);
+    measure();
   });
+  connect(&desk, &Desk::selectionChanged, this, &OrderTools::standNowhere);
+}
+
+void OrderTools::buildChanges(QVBoxLayout& column) {
+  fewest_->setObjectName(QStringLiteral("fewestColours"));
   travel_->setObjectName(QStringLiteral("shortestTravel"));
-  keep_->setObjectName(QStringLiteral("keepUnderLetters"));
+  fewest_->setToolTip(
+      tr("Blocks in the order of fewest colour changes; no overlap is turned over"));
   travel_->setToolTip(
       tr("Blocks of one thread change places and runs turn round where that "
          "shortens the ways and no overlap forbids it"));
-  keep_->setToolTip(tr("A fill under lettering stays whole, its rows 1.4 times as far apart"));
+  column.addWidget(fewest_);
+  column.addWidget(changes_);
+  column.addWidget(order_);
+  column.addWidget(travel_);
+  connect(fewest_, &QCheckBox::clicked, this, [this](bool on) {
+    set(tr("fewest colour changes"), [on](SequenceSettings& s) {
+      s.fewest_colours = on;
+      s.colours_by_hand.clear();
+    });
+  });
   connect(travel_, &QCheckBox::clicked, this, [this](bool on) {
     set(tr("shortest ways"), [on](SequenceSettings& s) { s.shortest_travel = on; });
   });
-  connect(keep_, &QCheckBox::clicked, this, [this](bool on) {
-    set(tr("fills under lettering"), [on](SequenceSettings& s) { s.keep_under_letters = on; });
+}
+
+void OrderTools::buildHidden(QVBoxLayout& column) {
+  const double thin = desk_.bench().shop.practice.thin_under_letters;
+  hidden_->setObjectName(QStringLiteral("takeHidden"));
+  margin_->line()->setObjectName(QStringLiteral("hiddenMargin"));
+  keep_->setObjectName(QStringLiteral("keepUnderLetters"));
+  hidden_->setToolTip(tr("Stitches that later sewing covers go, but for the margin"));
+  keep_->setToolTip(
+      tr("A fill under lettering stays whole, its rows %1 times as far apart").arg(thin));
+  column.addWidget(pair(hidden_, margin_));
+  column.addWidget(keep_);
+  column.addWidget(stitches_);
+  column.addWidget(time_);
+  connect(keep_, &QCheckBox::clicked, this, [this, thin](bool on) {
+    set(tr("fills under lettering"),
+        [on, thin](SequenceSettings& s) { s.thin_under_letters = on ? thin : 0; });
   });
   connect(hidden_, &QCheckBox::clicked, this, [this](bool on) {
     const double mm = std::max(0.3, margin_->value_mm());
@@ -78,38 +91,85 @@ OrderTools::OrderTools(Desk& desk)
       set(tr("hidden stitches"),
           [mm](SequenceSettings& s) { s.hidden_margin_mm = std::clamp(mm, 0.3, 20.0); });
   });
+}
+
+void OrderTools::buildStops(QVBoxLayout& column) {
+  needles_->setObjectName(QStringLiteral("needleCount"));
+  stop_->setObjectName(QStringLiteral("stopNote"));
+  needles_->setRange(1, 20);
+  needles_->setMinimumHeight(32);
+  needles_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  needles_->setAccessibleName(tr("Needles of the machine"));
+  stop_->setPlaceholderText(tr("add the topper"));
+  stop_->setToolTip(
+      tr("The machine waits before the chosen piece, or where the mark on the ribbon stands; the "
+         "note is shown there. Enter keeps it"));
+  stops_->setSpacing(2);
+  column.addWidget(
+      pair(labelled(tr("Needles"), needles_), labelled(tr("Wait, with a note"), stop_)));
+  column.addWidget(where_);
+  column.addWidget(threads_);
+  column.addLayout(stops_);
   connect(needles_, &QSpinBox::valueChanged, this,
           [this](int n) { set(tr("needles"), [n](SequenceSettings& s) { s.needles = n; }); });
-  connect(stop_, &QLineEdit::returnPressed, this, [this] {
-    const int piece = desk_.selected();
-    if (piece == 0 || stop_->text().trimmed().isEmpty())
-      return desk_.say(tr("Choose the piece that the machine shall wait before, and type a note."));
-    const std::string note = stop_->text().trimmed().toStdString();
-    stop_->clear();
-    set(tr("wait before a piece"), [&](SequenceSettings& s) {
-      std::erase_if(s.stops, [&](const OperatorStop& o) { return o.piece == piece; });
-      s.stops.push_back({piece, note});
+  connect(stop_, &QLineEdit::returnPressed, this, &OrderTools::addStop);
+}
+
+void OrderTools::standAt(const Pattern& sewn, size_t row) {
+  here_ = stopAt(desk_.job(), sewn, row);
+  where_->setText(
+      here_
+          ? tr("It would wait before %1.").arg(QString::fromStdString(placeOf(desk_.job(), *here_)))
+          : QString());
+  where_->setVisible(here_.has_value());
+}
+
+void OrderTools::standNowhere() {
+  here_.reset();
+  where_->hide();
+}
+
+void OrderTools::addStop() {
+  OperatorStop stop = here_.value_or(OperatorStop{desk_.selected(), {}, 0});
+  stop.note = stop_->text().trimmed().toStdString();
+  if (stop.piece == 0 || stop.note.empty())
+    return desk_.say(
+        tr("Type a note, and choose the piece that the machine shall wait before or go to a "
+           "moment on the ribbon."));
+  stop_->clear();
+  set(tr("wait with a note"), [&](SequenceSettings& s) {
+    std::erase_if(s.stops, [&](const OperatorStop& o) {
+      return o.piece == stop.piece && o.blocks_before == stop.blocks_before;
     });
+    s.stops.push_back(stop);
   });
-  connect(&watch_, &QFutureWatcherBase::finished, this, [this] {
-    last_ = watch_.result();
-    if (last_.key == keyOf(desk_.job())) return show(last_);
-    measure();
-  });
+}
+
+void OrderTools::showStops() {
+  clear(*stops_);
+  const std::vector<OperatorStop>& stops = desk_.job().sequence.stops;
+  for (size_t i = 0; i < stops.size(); ++i) {
+    const std::string place = placeOf(desk_.job(), stops[i]);
+    if (place.empty()) continue;  // its piece is gone, and comes back with an undo
+    auto* away = button(tr("Take away"), tr("The machine no longer waits here"));
+    away->setObjectName(QStringLiteral("stopAway%1").arg(i));
+    connect(away, &QPushButton::clicked, this, [this, i] {
+      set(tr("no wait"), [i](SequenceSettings& s) {
+        if (i < s.stops.size()) s.stops.erase(s.stops.begin() + static_cast<long>(i));
+      });
+    });
+    auto* words =
+        paragraph(tr("Waits before %1: %2")
+                      .arg(QString::fromStdString(place), QString::fromStdString(stops[i].note)),
+                  true);
+    stops_->addWidget(pair(words, away));
+  }
 }
 
 void OrderTools::set(const QString& name, const std::function<void(SequenceSettings&)>& edit) {
   Job next = desk_.job();
   edit(next.sequence);
   desk_.change(name, std::move(next));
-}
-
-size_t OrderTools::keyOf(const Job& job) const {
-  return printOf(laidOut(job.pieces)) * 31 +
-         std::hash<double>()(job.sequence.hidden_margin_mm + 1000 * job.sequence.needles +
-                             1e6 * job.sequence.fewest_colours +
-                             2e6 * job.sequence.shortest_travel +
-                             4e6 * job.sequence.keep_under_letters);
 }
 
 OrderTools::Figures OrderTools::figuresOf(const Job& job, const TimeModel& time) {
@@ -128,8 +188,12 @@ OrderTools::Figures OrderTools::figuresOf(const Job& job, const TimeModel& time)
   f.stitches_after = u.stitches_after;
   f.thread_before_mm = u.thread_before_mm;
   f.thread_after_mm = u.thread_after_mm;
+  f.peak_before = summaryOf(plain).peak_mm_per_mm2;
+  f.peak_after = summaryOf(u.pattern).peak_mm_per_mm2;
   const Pattern sewn = sewnLayout(job);
-  const Travelled t = shortestTravel(job.sequence.fewest_colours ? ordered.pattern : plain);
+  Job still = job;  // as it is sewn but for the ways
+  still.sequence.shortest_travel = false;
+  const Travelled t = shortestTravel(sewnLayout(still));
   f.travel_before_mm = t.before_mm;
   f.travel_after_mm = t.after_mm;
   f.one_before_s = sewingTime_s(plain, time, Needles::One);
@@ -143,7 +207,7 @@ OrderTools::Figures OrderTools::figuresOf(const Job& job, const TimeModel& time)
 void OrderTools::measure() {
   if (watch_.isRunning()) return;
   watch_.setFuture(QtConcurrent::run(
-      [job = desk_.job(), time = desk_.bench().shop.time, key = keyOf(desk_.job())] {
+      [job = desk_.job(), time = desk_.bench().shop.time, key = sequencePrint(desk_.job())] {
         Figures f = figuresOf(job, time);
         f.key = key;
         return f;
@@ -153,23 +217,17 @@ void OrderTools::measure() {
 void OrderTools::refresh() {
   const SequenceSettings& s = desk_.job().sequence;
   const QSignalBlocker block(needles_);
-  colours_->setChecked(s.fewest_colours);
+  fewest_->setChecked(s.fewest_colours);
   travel_->setChecked(s.shortest_travel);
-  keep_->setChecked(s.keep_under_letters);
+  keep_->setChecked(s.thin_under_letters > 0);
   hidden_->setChecked(s.hidden_margin_mm > 0);
   if (s.hidden_margin_mm > 0 || margin_->value_mm() <= 0)
     margin_->setValue_mm(s.hidden_margin_mm > 0 ? s.hidden_margin_mm : 1.0,
                          desk_.job().brief.inches);
   needles_->setValue(s.needles);
-  QStringList stops;
-  for (const OperatorStop& o : s.stops)
-    for (const Piece& p : desk_.job().pieces)
-      if (p.id == o.piece)
-        stops << tr("Waits before %1: %2")
-                     .arg(QString::fromStdString(p.name), QString::fromStdString(o.note));
-  stops_->setText(stops.join('\n'));
-  stops_->setVisible(!stops.empty());
-  if (last_.key == keyOf(desk_.job()))
+  order_->refresh();
+  showStops();
+  if (last_.key == sequencePrint(desk_.job()))
     show(last_);
   else
     measure();
@@ -189,9 +247,12 @@ void OrderTools::show(const Figures& f) {
   const size_t less = f.stitches_before - std::min(f.stitches_before, f.stitches_after);
   stitches_->setText(less == 0
                          ? tr("Nothing lies hidden")
-                         : tr("%1 stitches and %2 m lie hidden")
+                         : tr("%1 stitches and %2 m lie hidden; without them the heaviest place "
+                              "is %3 instead of %4 mm/mm²")
                                .arg(grouped(less))
-                               .arg((f.thread_before_mm - f.thread_after_mm) / 1000, 0, 'f', 1));
+                               .arg((f.thread_before_mm - f.thread_after_mm) / 1000, 0, 'f', 1)
+                               .arg(f.peak_after, 0, 'f', 1)
+                               .arg(f.peak_before, 0, 'f', 1));
   time_->setText(tr("As set: %1 on one needle (%2 saved), %3 on many")
                      .arg(duration(f.one_after_s),
                           duration(std::max(0.0, f.one_before_s - f.one_after_s)),

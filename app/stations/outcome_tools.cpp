@@ -46,10 +46,10 @@ void OutcomeTools::record(int outcome) {
   guarded(desk_, [&] {
     const auto w = desk_.weighing();
     if (!w || !desk_.weighingCurrent()) return desk_.say(tr("Still weighing: try again."));
-    desk_.addOutcome(w->report.summary.peak_mm_per_mm2, static_cast<Outcome>(outcome),
-                     why_->text().trimmed().toStdString());
+    desk_.addOutcome(OutcomeOf::Density, w->report.summary.peak_mm_per_mm2,
+                     static_cast<Outcome>(outcome), why_->text().trimmed().toStdString());
     why_->clear();
-    const LearnedLimit l = desk_.learned();
+    const LearnedLimit l = desk_.learned().density;
     desk_.say(l.enough ? tr("Kept. The outcomes now propose check %1, stop %2: see Density (3).")
                              .arg(l.limit.check, 0, 'f', 1)
                              .arg(l.limit.stop, 0, 'f', 1)
@@ -61,20 +61,16 @@ void OutcomeTools::record(int outcome) {
 void OutcomeTools::recordSwatch(const QString& row, int first_failed) {
   guarded(desk_, [&] {
     const std::string name = row.toStdString();
-    const auto outcomes = outcomesOf(desk_.job(), name, first_failed);
-    for (const SwatchOutcome& o : outcomes)
-      desk_.addOutcome(o.peak_mm_per_mm2, o.failed ? Outcome::Broke : Outcome::Fine,
-                       "swatch, " + name);
-    if (outcomes.empty()) {
-      LedgerEntry e;
-      e.event = "outcome";
-      e.note =
-          "swatch, " + name + ": " +
-          (first_failed == 0 ? std::string("every step held")
-                             : "step " + std::to_string(first_failed) + " is the first to fail");
-      desk_.note(std::move(e));
-    }
-    desk_.say(tr("Kept: %1.").arg(QString::fromStdString(desk_.learned().reason)));
+    const OutcomeOf of = name == "column"   ? OutcomeOf::Column
+                         : name == "letter" ? OutcomeOf::Letter
+                                            : OutcomeOf::Density;
+    for (const SwatchOutcome& o : outcomesOf(desk_.job(), name, first_failed))
+      desk_.addOutcome(of, o.value, o.failed ? Outcome::Broke : Outcome::Fine, "swatch, " + name);
+    const Desk::Learned l = desk_.learned();
+    const std::string& reason = of == OutcomeOf::Column   ? l.column.reason
+                                : of == OutcomeOf::Letter ? l.letter.reason
+                                                          : l.density.reason;
+    desk_.say(tr("Kept: %1.").arg(QString::fromStdString(reason)));
   });
   refresh();
 }
@@ -98,7 +94,8 @@ void OutcomeTools::buildSwatch() {
     picks_[row.row] = pick;
     rows_->addWidget(labelled(QString::fromStdString(row.title), pick));
   }
-  auto* keep = button(tr("Keep these results"), tr("The density rows teach the shop's limits"));
+  auto* keep = button(tr("Keep these results"),
+                      tr("They teach the shop's limits, which move when you take them at Density"));
   keep->setObjectName(QStringLiteral("keepSwatch"));
   connect(keep, &QPushButton::clicked, this, &OutcomeTools::keepSwatch);
   rows_->addWidget(keep);

@@ -10,8 +10,6 @@
 namespace rt {
 namespace {
 
-constexpr double kBasteAway_mm = 4, kBasteStitch_mm = 5, kOutlineStitch_mm = 2.5;
-
 QSpinBox* counter(const QString& name, int value) {
   auto* box = new QSpinBox;
   box->setRange(1, 200);
@@ -315,7 +313,7 @@ void PieceTools::outlineFirst() {
   const Piece* chosen = desk_.selectedPiece();
   if (!chosen) return;
   guarded(desk_, [&] {
-    Job next = outlinedFirst(desk_.job(), chosen->id, kOutlineStitch_mm);
+    Job next = outlinedFirst(desk_.job(), chosen->id, desk_.bench().shop.practice);
     desk_.change(tr("outline of %1 first").arg(QString::fromStdString(chosen->name)),
                  std::move(next));
   });
@@ -334,9 +332,8 @@ void PieceTools::border() {
                        .arg(made.stretch_across * 100, 0, 'f', 1)
                        .arg(made.down)
                        .arg(made.stretch_down * 100, 0, 'f', 1));
-    int most = 0;
-    for (const Piece& other : desk_.job().pieces) most = std::max(most, other.group);
-    for (Piece& piece : made.pieces) piece.group = most + 1;  // moved as one
+    const int group = freeGroup(desk_.job());
+    for (Piece& piece : made.pieces) piece.group = group;  // moved as one
     return std::move(made.pieces);
   });
 }
@@ -346,15 +343,12 @@ void PieceTools::baste(bool place) {
   if (!chosen) return;
   Job next = desk_.job();
   const Brief& b = next.brief;
+  const ShopPractice& practice = desk_.bench().shop.practice;
   const Box box = place ? Box::around({0, 0}, b.place_width_mm, b.place_height_mm)
-                        : boundsOf(*chosen).grown(kBasteAway_mm);
-  Pattern around = bastingAround(box, kBasteStitch_mm, {0xb0b0a8});
-  Piece p;
+                        : boundsOf(*chosen).grown(practice.baste_away_mm);
+  Piece p = pieceOf(bastingAround(box, practice.baste_stitch_mm, {0xb0b0a8}),
+                    place ? "basting around the place" : "basting around " + chosen->name);
   p.id = next.next_piece_id++;
-  p.name = place ? "basting around the place" : "basting around " + chosen->name;
-  p.source = StitchSource{"basting", nullptr, 1, 1, 1};
-  p.place.at = centre(around);
-  p.stitches = std::make_shared<const Pattern>(std::move(around));
   next.pieces.insert(next.pieces.begin(), std::move(p));  // basting is sewn before all else
   desk_.change(place ? tr("baste around the place")
                      : tr("baste around %1").arg(QString::fromStdString(chosen->name)),

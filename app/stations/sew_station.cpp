@@ -320,43 +320,38 @@ void SewStation::onPhase() {
                 : phase == Phase::Paused   ? tr("Go on")
                 : row > 0                  ? tr("Go on from row %1").arg(row)
                                            : tr("Sew"));
-  QString words;
-  switch (phase) {
+  state_->setText(stopped ? tr("Density says stop: cure or overrule it at station 3.")
+                  : !proofAccepted(desk_.job())
+                      ? tr("The proof is not accepted: read it at Compose (2) and accept it.")
+                      : phaseWords());
+}
+
+QString SewStation::phaseWords() const {
+  using Phase = MachineLink::Phase;
+  switch (link_.phase()) {
     case Phase::Away:
-      words = tr("No machine. The practice machine sews on this computer only.");
-      break;
+      return tr("No machine. The practice machine sews on this computer only.");
     case Phase::Connecting:
-      words = tr("Starting …");
-      break;
+      return tr("Starting …");
     case Phase::Idle:
-      words = tr("Connected. Send the hooping.");
-      break;
+      return tr("Connected. Send the hooping.");
     case Phase::Loaded:
-      words = listComplete() ? tr("Loaded. Trace it, then sew.")
-                             : tr("Loaded. Trace it, and tick the list.");
-      break;
+      return listComplete() ? tr("Loaded. Trace it, then sew.")
+                            : tr("Loaded. Trace it, and tick the list.");
     case Phase::Sewing:
-      words = tr("Sewing %1 …").arg(link_.thread());
-      break;
+      return tr("Sewing %1 …").arg(link_.thread());
     case Phase::Paused:
-      words = tr("Paused at stitch %1.").arg(link_.stitch());
-      break;
+      return tr("Paused at stitch %1.").arg(link_.stitch());
     case Phase::ColourWait:
-      words = tr("Stopped for thread %1.").arg(link_.thread());
-      break;
+      return tr("Stopped for thread %1.").arg(link_.thread());
     case Phase::Broken:
-      words = tr("Thread broke at stitch %1. Re-thread; it goes on %2 stitches back.")
-                  .arg(link_.stitch())
-                  .arg(kOverlapStitches);
-      break;
+      return tr("Thread broke at stitch %1. Re-thread; it goes on %2 stitches back.")
+          .arg(link_.stitch())
+          .arg(kOverlapStitches);
     case Phase::Done:
-      words = tr("Hooping %1 is done.").arg(loadedHooping_);
       break;
   }
-  if (!proofAccepted(desk_.job()))
-    words = tr("The proof is not accepted: read it at Compose (2) and accept it.");
-  if (stopped) words = tr("Density says stop: cure or overrule it at station 3.");
-  state_->setText(words);
+  return tr("Hooping %1 is done.").arg(loadedHooping_);
 }
 
 void SewStation::refresh() {

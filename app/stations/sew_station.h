@@ -34,6 +34,7 @@ class SewStation : public StationPanel {
   void note(const char* event, int stitch, const QString& words = {});
   size_t resumeRow() const;
   bool listComplete() const;
+  QString phaseWords() const;
   void countTime();
   void keepRun();
 

@@ -6,6 +6,7 @@
 
 #include "blocks.h"
 #include "density_map.h"
+#include "length.h"
 
 namespace rt {
 namespace {
@@ -118,7 +119,7 @@ Cause ThreadIndex::causeAt(Point p, double value, double limit, const Fabric& fa
     cause.words = "tie-ins and tie-offs of " + first + " lie on one another";
   } else if (share.shorts > kMostOfIt * share.all) {
     cause.kind = CauseKind::ShortStitches;
-    cause.words = "stitches of " + first + " are under 0.6 mm there";
+    cause.words = "stitches of " + first + " are under " + formatNumber(kShort_mm, 1) + " mm there";
   } else if (share.narrow > kMostOfIt * share.all) {
     cause.kind = CauseKind::NarrowColumn;
     cause.words = "a column of " + first + " is narrower than this cloth holds";

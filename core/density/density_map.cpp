@@ -283,6 +283,12 @@ Frame frameFor(const Box& bounds, double cell_mm) {
   return {{{grown.left, grown.top}, cell_mm}, cells(grown.width()), cells(grown.height())};
 }
 
+DensitySummary summaryOf(const Pattern& pattern, double cell_mm) {
+  DensityMap map(frameFor(threadBounds(pattern), cell_mm).lattice);
+  map.add(pattern);
+  return summaryOf(map);
+}
+
 DensitySummary summaryOf(const DensityMap& map) {
   DensitySummary sum;
   double total = 0;

@@ -88,5 +88,7 @@ struct DensitySummary {
   double covered_mm2 = 0;
 };
 DensitySummary summaryOf(const DensityMap& map);
+/// Of a pattern's own map over its bounds.
+DensitySummary summaryOf(const Pattern& pattern, double cell_mm = 0.25);
 
 }  // namespace rt

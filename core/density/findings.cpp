@@ -13,6 +13,14 @@ namespace {
 constexpr double kShortShare = 0.03;  // up to this part of short stitches is ordinary
 constexpr double kMostScale = 4.0;
 
+Finding findingOf(FindingKind kind, Verdict severity, double limit = 0) {
+  Finding f;
+  f.kind = kind;
+  f.severity = severity;
+  f.limit = limit;
+  return f;
+}
+
 void nameCause(Finding& finding, const ThreadIndex& thread, const Limit& limit,
                const Fabric& fabric, const std::vector<Zone>& zones) {
   const double broke = finding.severity == Verdict::Stop ? limit.stop : limit.check;
@@ -76,32 +84,8 @@ std::vector<Finding> regionFindings(const Pattern& pattern, const DensityMap& ma
 }
 
 void addLengthFindings(const Pattern& pattern, std::vector<Finding>& findings) {
-  Finding shorts{FindingKind::ShortStitches,
-                 Verdict::Check,
-                 {},
-                 {},
-                 0,
-                 0,
-                 kShortestStitch_mm,
-                 {},
-                 {},
-                 {},
-                 CauseKind::Other,
-                 0,
-                 {}};
-  Finding longs{FindingKind::LongStitches,
-                Verdict::Check,
-                {},
-                {},
-                0,
-                0,
-                kLongestStitch_mm,
-                {},
-                {},
-                {},
-                CauseKind::Other,
-                0,
-                {}};
+  Finding shorts = findingOf(FindingKind::ShortStitches, Verdict::Check, kShortestStitch_mm);
+  Finding longs = findingOf(FindingKind::LongStitches, Verdict::Check, kLongestStitch_mm);
   size_t sewn = 0, shortCount = 0, longCount = 0;
   double shortest = kShortestStitch_mm;
   forEachSegment(pattern, [&](Point a, Point b, size_t row) {
@@ -137,20 +121,14 @@ void addKeepOutFindings(const Pattern& pattern, const std::vector<Zone>& zones,
                         std::vector<Finding>& findings) {
   for (const Zone& zone : zones) {
     if (zone.kind != ZoneKind::KeepOut) continue;
-    const Area area{zone.polygon_mm};
-    Finding finding{
-        FindingKind::KeepOut, Verdict::Stop, {}, {}, 0, 0, 0, {}, {}, {}, CauseKind::Other, 0, {}};
+    const ZoneEntry entry(zone);
+    Finding finding = findingOf(FindingKind::KeepOut, Verdict::Stop);
     size_t count = 0;
-    const Box box = boundsOf(zone.polygon_mm);
     forEachSegment(pattern, [&](Point a, Point b, size_t) {
-      if (!box.overlaps(boundsOf(std::vector{a, b}))) return;
-      const int parts = std::max(1, static_cast<int>(std::ceil(distance(a, b) / 0.5)));
-      for (int k = 0; k <= parts; ++k) {
-        const Point p = mix(a, b, static_cast<double>(k) / parts);
-        if (!contains(area, p)) continue;
-        if (count++ == 0) finding.at = p;
-        return finding.bounds.add(p);
-      }
+      const std::optional<Point> in = entry.of(a, b);
+      if (!in) return;
+      if (count++ == 0) finding.at = *in;
+      finding.bounds.add(*in);
     });
     if (count == 0) continue;
     finding.value = static_cast<double>(count);
@@ -166,17 +144,13 @@ void addPerforationFindings(const Pattern& pattern, const Fabric& fabric,
   const std::vector<HoleLine> lines = holeLines(pattern, fabric.perforation);
   for (size_t i = 0; i < std::min<size_t>(3, lines.size()); ++i) {
     const HoleLine& line = lines[i];
-    Finding f;
-    f.kind = FindingKind::Perforation;
-    f.severity =
-        line.length_mm >= fabric.perforation.length_mm.stop ? Verdict::Stop : Verdict::Check;
+    const bool tears = line.length_mm >= fabric.perforation.length_mm.stop;
+    Finding f = findingOf(FindingKind::Perforation, tears ? Verdict::Stop : Verdict::Check);
     f.at = mix(line.from, line.to, 0.5);
     f.bounds.add(line.from);
     f.bounds.add(line.to);
     f.value = line.length_mm;
-    f.limit = f.severity == Verdict::Stop ? fabric.perforation.length_mm.stop
-                                          : fabric.perforation.length_mm.check;
-    f.cause_kind = CauseKind::Other;
+    f.limit = tears ? fabric.perforation.length_mm.stop : fabric.perforation.length_mm.check;
     f.cause = std::to_string(line.holes) + " holes in a line of " +
               formatNumber(line.length_mm, 1) + " mm, " + formatNumber(line.distance_mm(), 2) +
               " mm apart, tear like a stamp";

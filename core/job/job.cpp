@@ -2,7 +2,10 @@
 
 #include <algorithm>
 #include <cstring>
+#include <map>
+#include <set>
 
+#include "hand_order.h"
 #include "hidden.h"
 #include "length.h"
 #include "order.h"
@@ -18,20 +21,23 @@ bool operator==(const MadePlan& a, const MadePlan& b) {
 
 namespace {
 
-/// Stops go in front of the first row of their piece, the last first so that rows keep their
+/// Stops go in front of the first row of their block, the last first so that rows keep their
 /// numbers.
 void addStops(Pattern& layout, const Job& job) {
-  for (size_t i = job.pieces.size(); i-- > 0;) {
-    const bool waits =
-        std::any_of(job.sequence.stops.begin(), job.sequence.stops.end(),
-                    [&](const OperatorStop& s) { return s.piece == job.pieces[i].id; });
-    if (!waits || i == 0) continue;
-    const std::vector<Piece> before(job.pieces.begin(), job.pieces.begin() + static_cast<long>(i));
-    const size_t row = laidOut(before).stitches.size();
-    if (row == 0 || layout.stitches.size() <= row) continue;
+  const std::vector<Block> blocks = blocksOf(layout);
+  std::set<size_t, std::greater<>> rows;
+  for (const OperatorStop& stop : job.sequence.stops)
+    for (size_t i = 0; i < job.pieces.size(); ++i) {
+      if (job.pieces[i].id != stop.piece) continue;
+      int left = stop.blocks_before;
+      for (const Block& b : blocks)  // laidOut names pieces in order, from 1
+        if (b.piece == i + 1 && left-- == 0) rows.insert(b.first);
+    }
+  for (size_t row : rows) {
+    if (row == 0) continue;  // nothing is sewn before it: the machine waits anyway
     Stitch s = layout.stitches[row - 1];
     s.op = Op::Stop;
-    s.kind = Kind::Unknown;
+    s.kind = Kind::Mark;  // asked for by a person: it stays whatever the order becomes
     layout.stitches.insert(layout.stitches.begin() + static_cast<long>(row), s);
   }
 }
@@ -45,8 +51,8 @@ std::vector<uint16_t> letteringIn(const Pattern& layout, const Job& job) {
   return out;
 }
 
-/// Fills under lettering sewn again with wider rows.
-Pattern thinnedUnder(const Pattern& layout, const std::vector<uint16_t>& lettering) {
+/// Fills under lettering sewn again with rows `factor` times as far apart.
+Pattern thinnedUnder(const Pattern& layout, const std::vector<uint16_t>& lettering, double factor) {
   const std::vector<Block> blocks = blocksOf(layout);
   auto isLettering = [&](const Block& b) {
     return std::find(lettering.begin(), lettering.end(), b.piece) != lettering.end();
@@ -58,7 +64,7 @@ Pattern thinnedUnder(const Pattern& layout, const std::vector<uint16_t>& letteri
     const Block &low = blocks[static_cast<size_t>(under)],
                 &high = blocks[static_cast<size_t>(over)];
     if (low.kind != Kind::Fill || isLettering(low) || !isLettering(high)) continue;
-    options.block_factors[static_cast<size_t>(under)] = kThinUnderLetters;
+    options.block_factors[static_cast<size_t>(under)] = factor;
     any = true;
   }
   return any ? resizeRespacing(layout, options).pattern : layout;
@@ -87,15 +93,76 @@ std::string whyNotMoved(const Job& job, size_t from, size_t to) {
   return {};
 }
 
+size_t sequencePrint(const Job& job) {
+  const SequenceSettings& s = job.sequence;
+  size_t print = printOf(laidOut(job.pieces));
+  auto add = [&](double v) { print = print * 31 + std::hash<double>()(v); };
+  for (double v : {static_cast<double>(s.fewest_colours), static_cast<double>(s.shortest_travel),
+                   s.hidden_margin_mm, s.thin_under_letters, static_cast<double>(s.needles)})
+    add(v);
+  for (Colour c : s.colours_by_hand) add(c.rgb);
+  for (const OperatorStop& stop : s.stops) add(stop.piece), add(stop.blocks_before);
+  for (const Piece& p : job.pieces) add(std::holds_alternative<TextSource>(p.source));
+  return print;
+}
+
+HandOrder coloursTried(const Job& job, const std::vector<Colour>& wish) {
+  Pattern layout = laidOut(job.pieces);
+  addStops(layout, job);
+  return inColourOrder(layout, wish);
+}
+
+std::optional<OperatorStop> stopAt(const Job& job, const Pattern& sewn, size_t row) {
+  const std::vector<Block> blocks = blocksOf(sewn);
+  const auto next =
+      std::find_if(blocks.begin(), blocks.end(), [row](const Block& b) { return b.last > row; });
+  if (next == blocks.end()) return std::nullopt;
+  // the sewn layout may be in another order and lack what is hidden: the piece's block that begins
+  // nearest is meant
+  const Pattern laid = laidOut(job.pieces);
+  std::optional<OperatorStop> out;
+  double least = INFINITY;
+  std::map<uint16_t, int> count;
+  for (const Block& b : blocksOf(laid)) {
+    const int index = count[b.piece]++;
+    if (b.piece == 0 || laid.pieces[b.piece] != sewn.pieces[next->piece] ||
+        !(laid.threads[b.thread] == sewn.threads[next->thread]))
+      continue;
+    if (const double mm = distance(b.entry, next->entry); mm < least) {
+      least = mm;
+      out = OperatorStop{job.pieces[b.piece - size_t{1}].id, {}, index};
+    }
+  }
+  return out;
+}
+
+std::string placeOf(const Job& job, const OperatorStop& stop) {
+  for (const Piece& p : job.pieces)
+    if (p.id == stop.piece)
+      return stop.blocks_before == 0
+                 ? p.name
+                 : "block " + std::to_string(stop.blocks_before + 1) + " of " + p.name;
+  return {};
+}
+
+int freeGroup(const Job& job) {
+  int most = 0;
+  for (const Piece& p : job.pieces) most = std::max(most, p.group);
+  return most + 1;
+}
+
 Pattern sewnLayout(const Job& job) {
   Pattern layout = laidOut(job.pieces);
   addStops(layout, job);
   if (threadBounds(layout).empty()) return layout;
-  if (job.sequence.fewest_colours) layout = orderColours(layout).pattern;
+  if (!job.sequence.colours_by_hand.empty())
+    layout = inColourOrder(layout, job.sequence.colours_by_hand).pattern;
+  else if (job.sequence.fewest_colours)
+    layout = orderColours(layout).pattern;
   HiddenOptions hidden;
-  if (job.sequence.keep_under_letters) {
+  if (job.sequence.thin_under_letters > 1) {
     hidden.open_pieces = letteringIn(layout, job);
-    layout = thinnedUnder(layout, hidden.open_pieces);
+    layout = thinnedUnder(layout, hidden.open_pieces, job.sequence.thin_under_letters);
   }
   hidden.margin_mm = job.sequence.hidden_margin_mm;
   if (hidden.margin_mm > 0) layout = withoutHidden(layout, hidden).pattern;
@@ -209,7 +276,7 @@ std::string proofKey(const Job& job) {
       any = true;
     }
   if (!any && job.brief.order_text.empty()) return {};
-  return std::to_string(std::hash<std::string>()(all));
+  return all;
 }
 
 bool proofAccepted(const Job& job) {

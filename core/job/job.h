@@ -2,6 +2,7 @@
 #pragma once
 
 #include "fabric.h"
+#include "hand_order.h"
 #include "piece.h"
 #include "planner.h"
 #include "proof.h"
@@ -33,20 +34,24 @@ struct PlanSettings {
   friend bool operator==(const PlanSettings&, const PlanSettings&) = default;
 };
 
-/// The machine waits for a person before a piece: lay the fabric, add the topper, take a tag off.
+/// The machine waits for a person: lay the fabric, add the topper, take a tag off.
 struct OperatorStop {
-  int piece = 0;  ///< Id of the piece that it comes before.
+  int piece = 0;  ///< Id of the piece that it comes before, or in.
   std::string note;
+  int blocks_before = 0;  ///< Blocks of the piece that are sewn before the wait.
   friend bool operator==(const OperatorStop&, const OperatorStop&) = default;
 };
 
 /// How the pieces become one sewing.
 struct SequenceSettings {
-  bool fewest_colours = false;      ///< Blocks in the order of fewest colour changes.
-  double hidden_margin_mm = 0;      ///< Covered stitches go, but for this margin; 0: they stay.
-  int needles = 1;                  ///< Of the machine.
-  bool shortest_travel = false;     ///< Blocks that may change places do so for less travel.
-  bool keep_under_letters = false;  ///< Fills under lettering stay whole and are thinned instead.
+  bool fewest_colours = false;   ///< Blocks in the order of fewest colour changes.
+  double hidden_margin_mm = 0;   ///< Covered stitches go, but for this margin; 0: they stay.
+  int needles = 1;               ///< Of the machine.
+  bool shortest_travel = false;  ///< Blocks that may change places do so for less travel.
+  /// Fills under lettering stay whole, their rows this many times as far apart; 0: they are taken
+  /// like all others.
+  double thin_under_letters = 0;
+  std::vector<Colour> colours_by_hand;  ///< Colour after colour as wished; empty: as they come.
   std::vector<OperatorStop> stops;
   friend bool operator==(const SequenceSettings&, const SequenceSettings&) = default;
 };
@@ -103,12 +108,21 @@ struct Job {
 /// would be passed, in a sentence; "" if nothing forbids it. Places count from 0.
 std::string whyNotMoved(const Job& job, size_t from, size_t to);
 
-/// Rows of a fill that stays under lettering are this much farther apart (shop practice).
-inline constexpr double kThinUnderLetters = 1.4;
-
 /// The whole layout as it will be sewn: pieces in order with their stops, then colours and hidden
 /// stitches as the settings say.
 Pattern sewnLayout(const Job& job);
+/// Changes whenever `sewnLayout` may, and with the number of needles. Only for this run of the
+/// program.
+size_t sequencePrint(const Job& job);
+/// The order of colours that a wish makes of the job's pieces, before hidden stitches go.
+HandOrder coloursTried(const Job& job, const std::vector<Colour>& wish);
+/// A wait without a note before the block that is sewn at a row of the sewn layout or of a hooping;
+/// std::nullopt past the last.
+std::optional<OperatorStop> stopAt(const Job& job, const Pattern& sewn, size_t row);
+/// `heron`, or `block 3 of heron`; "" for a piece that is gone.
+std::string placeOf(const Job& job, const OperatorStop& stop);
+/// A number that no group of pieces has yet.
+int freeGroup(const Job& job);
 
 /// A number that changes whenever the layout's stitches do.
 size_t printOf(const Pattern& layout);

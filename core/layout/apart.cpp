@@ -32,18 +32,13 @@ Pattern partOf(const Pattern& p, const std::vector<Block>& blocks, const std::ve
       first = false;
       out.stitches.push_back(s);
     }
-    if (!out.stitches.empty() && out.stitches.back().op == Op::Stitch) {
-      Stitch trim = out.stitches.back();
-      trim.op = Op::Trim;
-      trim.kind = Kind::Unknown;
-      out.stitches.push_back(trim);
-    }
+    if (!out.stitches.empty() && out.stitches.back().op == Op::Stitch) cutThread(out);
   }
   return out;
 }
 
 /// A piece of some blocks, lying where they lay.
-Piece pieceOf(const Piece& whole, Pattern part, const std::string& name, int id) {
+Piece pieceOfBlocks(const Piece& whole, Pattern part, const std::string& name, int id) {
   Piece p = whole;
   p.id = id;
   p.name = name;
@@ -65,9 +60,9 @@ std::vector<Piece> shared(const Piece& piece, const std::vector<Block>& blocks,
   for (int g : seen) {
     std::vector<bool> in(blocks.size());
     for (size_t i = 0; i < blocks.size(); ++i) in[i] = group[i] == g;
-    out.push_back(pieceOf(piece, partOf(*piece.stitches, blocks, in),
-                          piece.name + " " + std::to_string(out.size() + 1),
-                          out.empty() ? piece.id : next_id++));
+    out.push_back(pieceOfBlocks(piece, partOf(*piece.stitches, blocks, in),
+                                piece.name + " " + std::to_string(out.size() + 1),
+                                out.empty() ? piece.id : next_id++));
   }
   return out;
 }

@@ -115,10 +115,10 @@ class BorderMaker {
   static bool cut(Piece& piece, std::span<const HalfPlane> planes) {
     Pattern inside = clipped(laidOut(piece), planes);
     if (threadBounds(inside).empty()) return false;
-    piece.source = StitchSource{piece.name, nullptr, 1, 1, 1};
-    piece.place = {};
-    piece.place.at = centre(inside);
-    piece.stitches = std::make_shared<const Pattern>(std::move(inside));
+    Piece left = pieceOf(std::move(inside), piece.name);
+    left.id = piece.id;
+    left.group = piece.group;
+    piece = std::move(left);
     return true;
   }
 
@@ -132,15 +132,11 @@ class BorderMaker {
 }  // namespace
 
 Piece fused(const std::vector<Piece>& pieces, const std::string& name) {
-  Piece out;
-  if (!pieces.empty()) out.id = pieces[0].id;
-  out.name = name;
-  out.source = StitchSource{name, nullptr, 1, 1, 1};
   Pattern all = laidOut(pieces);
   all.pieces = {""};
   for (Stitch& s : all.stitches) s.piece = 0;
-  out.place.at = centre(all);
-  out.stitches = std::make_shared<const Pattern>(std::move(all));
+  Piece out = pieceOf(std::move(all), name);
+  if (!pieces.empty()) out.id = pieces[0].id;
   return out;
 }
 

@@ -45,12 +45,7 @@ Pattern laidOut(const std::vector<Piece>& pieces) {
     }
     blocks += most + 1;
     // pieces are cut apart even where the next begins in the same colour nearby
-    if (!out.stitches.empty() && out.stitches.back().op != Op::Trim) {
-      Stitch trim = out.stitches.back();
-      trim.op = Op::Trim;
-      trim.kind = Kind::Unknown;
-      out.stitches.push_back(trim);
-    }
+    cutThread(out);
     append(out, one);
   }
   return out;
@@ -64,6 +59,15 @@ Box boundsOf(const Piece& piece) {
     box.add(to(b));
   });
   return box;
+}
+
+Piece pieceOf(Pattern laid, const std::string& name) {
+  Piece piece;
+  piece.name = name;
+  piece.source = StitchSource{name, nullptr, 1, 1, 1};
+  piece.place.at = centre(laid);
+  piece.stitches = std::make_shared<const Pattern>(std::move(laid));
+  return piece;
 }
 
 Point centre(Pattern& pattern) {

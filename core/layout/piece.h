@@ -78,5 +78,7 @@ Pattern laidOut(const std::vector<Piece>& pieces);
 Box boundsOf(const Piece& piece);
 /// Moves a pattern's thread bounds' centre to (0, 0); gives where it was.
 Point centre(Pattern& pattern);
+/// Stitches in the layout frame as a piece that lies where they lay; id 0.
+Piece pieceOf(Pattern laid, const std::string& name);
 
 }  // namespace rt

@@ -27,12 +27,7 @@ std::vector<std::string> initialsOf(const std::string& text) {
 
 /// Appends rows behind a cut.
 void appendCut(Pattern& head, const Pattern& tail) {
-  if (!head.stitches.empty() && head.stitches.back().op != Op::Trim) {
-    Stitch trim = head.stitches.back();
-    trim.op = Op::Trim;
-    trim.kind = Kind::Unknown;
-    head.stitches.push_back(trim);
-  }
+  cutThread(head);
   append(head, tail);
 }
 

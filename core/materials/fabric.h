@@ -1,6 +1,7 @@
 // Fabrics and the limits that go with them. The figures live in data/fabrics.json.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -28,6 +29,7 @@ struct Fabric {
   Limit holes_per_mm2;       ///< Needle points per area.
   double pull_compensation_mm = 0;
   double least_column_mm = 0;  ///< Narrowest satin that holds.
+  double least_letter_mm = 0;  ///< Lowest capitals that hold; 0: not known.
   double thickness_mm = 0;
   std::string backing, topper;
   bool holes_tear = false;       ///< Leather, vinyl: a line of holes tears.
@@ -52,6 +54,20 @@ struct Zone {
 double limitFactor(int layers);
 /// The least factor of the thick zones that hold `p`; 1 outside all.
 double limitFactorAt(const std::vector<Zone>& zones, Point p);
+
+/// Asks thread by thread whether sewing enters a zone. Keeps a reference to it.
+class ZoneEntry {
+ public:
+  explicit ZoneEntry(const Zone& zone) : zone_(zone), box_(boundsOf(zone.polygon_mm)) {}
+  const Box& bounds() const { return box_; }
+  /// The first point of straight thread that lies in the zone, looked at every 0.5 mm and at both
+  /// ends.
+  std::optional<Point> of(Point from, Point to) const;
+
+ private:
+  const Zone& zone_;
+  Box box_;
+};
 
 /// Throws Error naming the known ids.
 const Fabric& fabricById(const std::vector<Fabric>& fabrics, const std::string& id);

@@ -9,30 +9,19 @@
 namespace rt {
 namespace {
 
-constexpr int kBadPassed = 2, kGoodStopped = 1;
+using IsBad = std::function<bool(Outcome)>;
 
-/// The threshold of least error between good and bad outcomes; `now` where they say nothing.
-double threshold(std::span<const SewnOutcome> outcomes, double now,
-                 const std::function<bool(Outcome)>& bad) {
-  std::vector<std::pair<double, bool>> sorted;
-  double heaviestGood = 0;
-  bool anyBad = false;
-  for (const SewnOutcome& o : outcomes) {
-    sorted.emplace_back(o.peak_mm_per_mm2, bad(o.outcome));
-    anyBad |= bad(o.outcome);
-    if (!bad(o.outcome)) heaviestGood = std::max(heaviestGood, o.peak_mm_per_mm2);
-  }
-  std::sort(sorted.begin(), sorted.end());
-  const double low = now * (1 - kMostLimitStep), high = now * (1 + kMostLimitStep);
-  if (!anyBad) return heaviestGood > now ? std::min(heaviestGood, high) : now;
-  // error of a threshold in each gap: below the first, between neighbours, above the last
+/// The threshold of least error between good and bad outcomes, sorted by value; of equally good
+/// places the one nearest to `now`.
+double leastError(const std::vector<std::pair<double, bool>>& sorted, double now,
+                  const LearningRule& rule) {
   int error = 0;
-  for (const auto& [peak, isBad] : sorted) error += isBad ? 0 : kGoodStopped;
+  for (const auto& [value, bad] : sorted) error += bad ? 0 : rule.good_stopped;
   int least = error;
   double at = std::min(now, sorted.front().first);
   double nearest = std::abs(at - now);
   for (size_t i = 0; i < sorted.size(); ++i) {
-    error += sorted[i].second ? kBadPassed : -kGoodStopped;
+    error += sorted[i].second ? rule.bad_passed : -rule.good_stopped;
     const bool last = i + 1 == sorted.size();
     if (!last && sorted[i + 1].first <= sorted[i].first) continue;
     // above the last outcome nothing is known: no further than what was sewn
@@ -43,7 +32,30 @@ double threshold(std::span<const SewnOutcome> outcomes, double now,
       nearest = std::abs(here - now);
     }
   }
+  return at;
+}
+
+/// Where a limit goes; `now` where the outcomes say nothing. Below 0: none is in force.
+double threshold(std::span<const SewnOutcome> outcomes, double now, const IsBad& bad,
+                 const LearningRule& rule) {
+  std::vector<std::pair<double, bool>> sorted;
+  double heaviestGood = 0;
+  bool anyBad = false;
+  for (const SewnOutcome& o : outcomes) {
+    sorted.emplace_back(o.value, bad(o.outcome));
+    anyBad |= bad(o.outcome);
+    if (!bad(o.outcome)) heaviestGood = std::max(heaviestGood, o.value);
+  }
+  std::sort(sorted.begin(), sorted.end());
+  if (now < 0) return anyBad ? leastError(sorted, sorted.back().first, rule) : heaviestGood;
+  const double low = now * (1 - rule.most_step), high = now * (1 + rule.most_step);
+  if (!anyBad) return heaviestGood > now ? std::min(heaviestGood, high) : now;
+  const double at = leastError(sorted, now, rule);
   return std::clamp(at, low, std::max(low, std::min(high, std::max(now, heaviestGood))));
+}
+
+std::string missing(size_t have, const LearningRule& rule) {
+  return std::to_string(rule.least_outcomes - have) + " more before a limit moves";
 }
 
 }  // namespace
@@ -53,7 +65,8 @@ std::string_view name(Outcome outcome) {
   return kNames[static_cast<size_t>(outcome)];
 }
 
-LearnedLimit learnedLimit(std::span<const SewnOutcome> outcomes, const Limit& now) {
+LearnedLimit learnedLimit(std::span<const SewnOutcome> outcomes, const Limit& now,
+                          const LearningRule& rule) {
   LearnedLimit out;
   out.limit = now;
   for (const SewnOutcome& o : outcomes)
@@ -61,21 +74,44 @@ LearnedLimit learnedLimit(std::span<const SewnOutcome> outcomes, const Limit& no
      : o.outcome == Outcome::Puckered ? out.puckered
                                       : out.broke) += 1;
   const std::string counts = std::to_string(out.fine) + " fine, " + std::to_string(out.puckered) +
-                             " puckered, " + std::to_string(out.broke) + " broke";
-  if (outcomes.size() < kLeastOutcomes) {
-    out.reason = counts + ": " + std::to_string(kLeastOutcomes - outcomes.size()) +
-                 " more before a limit moves";
+                             " puckered, " + std::to_string(out.broke) + " broke: ";
+  if (outcomes.size() < rule.least_outcomes) {
+    out.reason = counts + missing(outcomes.size(), rule);
     return out;
   }
-  out.limit.stop = threshold(outcomes, now.stop, [](Outcome o) { return o == Outcome::Broke; });
-  out.limit.check = std::min(
-      out.limit.stop, threshold(outcomes, now.check, [](Outcome o) { return o != Outcome::Fine; }));
+  const IsBad broke = [](Outcome o) { return o == Outcome::Broke; },
+              notFine = [](Outcome o) { return o != Outcome::Fine; };
+  out.limit.stop = threshold(outcomes, now.stop, broke, rule);
+  out.limit.check = std::min(out.limit.stop, threshold(outcomes, now.check, notFine, rule));
   out.enough =
       std::abs(out.limit.stop - now.stop) > 0.005 || std::abs(out.limit.check - now.check) > 0.005;
-  out.reason =
-      counts + (out.enough ? ": fewest errors at check " + formatNumber(out.limit.check, 2) +
-                                 ", stop " + formatNumber(out.limit.stop, 2)
-                           : ": the limits in force judge them best");
+  out.reason = counts + (out.enough ? "fewest errors at check " + formatNumber(out.limit.check, 2) +
+                                          ", stop " + formatNumber(out.limit.stop, 2)
+                                    : "the limits in force judge them best");
+  return out;
+}
+
+LearnedLeast learnedLeast(std::span<const SewnOutcome> outcomes, double in_force_mm,
+                          const LearningRule& rule) {
+  LearnedLeast out{false, in_force_mm, {}};
+  size_t held = 0;
+  std::vector<SewnOutcome> small;
+  for (const SewnOutcome& o : outcomes) {
+    held += o.outcome == Outcome::Fine;
+    small.push_back({1 / std::max(0.01, o.value), o.outcome});
+  }
+  const std::string counts =
+      std::to_string(held) + " held, " + std::to_string(outcomes.size() - held) + " did not: ";
+  if (outcomes.size() < rule.least_outcomes) {
+    out.reason = counts + missing(outcomes.size(), rule);
+    return out;
+  }
+  const double now = in_force_mm > 0 ? 1 / in_force_mm : -1;
+  out.least_mm = 1 / threshold(
+                         small, now, [](Outcome o) { return o != Outcome::Fine; }, rule);
+  out.enough = std::abs(out.least_mm - in_force_mm) > 0.005;
+  out.reason = counts + (out.enough ? "from " + formatNumber(out.least_mm, 2) + " mm"
+                                    : std::string("what is in force judges them best"));
   return out;
 }
 

@@ -86,14 +86,19 @@ Box boundsOf(const Area& area) {
   return box;
 }
 
+bool contains(const Ring& ring, Point p) {
+  bool inside = false;
+  for (size_t i = 0, n = ring.size(); i < n; ++i) {
+    const Point a = ring[i], b = ring[i + 1 == n ? 0 : i + 1];
+    if ((a.y > p.y) != (b.y > p.y) && p.x < a.x + (p.y - a.y) / (b.y - a.y) * (b.x - a.x))
+      inside = !inside;
+  }
+  return inside;
+}
+
 bool contains(const Area& area, Point p) {
   bool inside = false;
-  for (const Ring& ring : area)
-    for (size_t i = 0, n = ring.size(); i < n; ++i) {
-      const Point a = ring[i], b = ring[(i + 1) % n];
-      if ((a.y > p.y) != (b.y > p.y) && p.x < a.x + (p.y - a.y) / (b.y - a.y) * (b.x - a.x))
-        inside = !inside;
-    }
+  for (const Ring& ring : area) inside ^= contains(ring, p);
   return inside;
 }
 

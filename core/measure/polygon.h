@@ -19,6 +19,7 @@ double signedArea_mm2(const Ring& ring);
 /// Filled area, mm². Rings must not cross (see `simplified`).
 double area_mm2(const Area& area);
 Box boundsOf(const Area& area);
+bool contains(const Ring& ring, Point p);
 bool contains(const Area& area, Point p);
 Area transformed(const Area& area, const Transform& by);
 

@@ -40,11 +40,7 @@ Pattern onlyBlocks(const Pattern& p, const std::vector<Block>& blocks,
     Stitch jump = p.stitches[b.first];
     jump.op = Op::Jump;
     jump.at = b.entry;
-    if (!out.stitches.empty()) {
-      Stitch trim = out.stitches.back();
-      trim.op = Op::Trim;
-      out.stitches.push_back(trim);
-    }
+    cutThread(out);
     out.stitches.push_back(jump);
     out.stitches.insert(out.stitches.end(), p.stitches.begin() + static_cast<long>(b.first),
                         p.stitches.begin() + static_cast<long>(b.last));
@@ -245,16 +241,8 @@ class Doctor {
     const std::vector<Zone> zones = moved(zones_, by * -1);
     for (const Zone& z : zones) {
       if (z.kind != ZoneKind::KeepOut) continue;
-      const Area area{z.polygon_mm};
-      const Box box = boundsOf(z.polygon_mm);
-      forEachSegment(p_, [&](Point a, Point b, size_t) {
-        if (!box.overlaps(boundsOf(std::vector{a, b}))) return;
-        const int parts = std::max(1, static_cast<int>(std::ceil(distance(a, b) / 0.5)));
-        bool in = false;
-        for (int k = 0; k <= parts && !in; ++k)
-          in = contains(area, mix(a, b, static_cast<double>(k) / parts));
-        w.peak += in;
-      });
+      const ZoneEntry entry(z);
+      forEachSegment(p_, [&](Point a, Point b, size_t) { w.peak += entry.of(a, b).has_value(); });
     }
     w.verdict = w.peak > 0 ? Verdict::Stop : Verdict::Sew;
     return w;

@@ -80,12 +80,8 @@ class Shortener {
       if (turned_[b]) reverseRows(turned, blocks_[b]), ++out.reversed;
     out.pattern = out.moved > 0 ? inOrder(turned, order_) : turned;
     if (out.before_mm - out.after_mm < kGain_mm) out.pattern = pattern_;
-    auto trims = [](const Pattern& p) {
-      return static_cast<size_t>(std::count_if(p.stitches.begin(), p.stitches.end(),
-                                               [](const Stitch& s) { return s.op == Op::Trim; }));
-    };
-    out.trims_before = trims(pattern_);
-    out.trims_after = trims(out.pattern);
+    out.trims_before = countRows(pattern_.stitches, Op::Trim);
+    out.trims_after = countRows(out.pattern.stitches, Op::Trim);
     return out;
   }
 

@@ -40,6 +40,20 @@ std::string Colour::hex() const {
   return buffer;
 }
 
+std::optional<Colour> Colour::parsed(std::string_view text) {
+  if (text.size() != 7 || text[0] != '#') return std::nullopt;
+  uint32_t rgb = 0;
+  for (char c : text.substr(1)) {
+    const int digit = c >= '0' && c <= '9'   ? c - '0'
+                      : c >= 'a' && c <= 'f' ? c - 'a' + 10
+                      : c >= 'A' && c <= 'F' ? c - 'A' + 10
+                                             : -1;
+    if (digit < 0) return std::nullopt;
+    rgb = rgb << 4 | static_cast<uint32_t>(digit);
+  }
+  return Colour{rgb};
+}
+
 uint16_t Pattern::threadIndex(Colour colour) {
   return indexIn(threads, colour, "thread colours");
 }
@@ -74,6 +88,19 @@ void append(Pattern& head, const Pattern& tail) {
     stitch.piece = piece[stitch.piece];
     head.stitches.push_back(stitch);
   }
+}
+
+void cutThread(Pattern& pattern) {
+  if (pattern.stitches.empty() || pattern.stitches.back().op == Op::Trim) return;
+  Stitch trim = pattern.stitches.back();
+  trim.op = Op::Trim;
+  trim.kind = Kind::Unknown;
+  pattern.stitches.push_back(trim);
+}
+
+size_t countRows(std::span<const Stitch> rows, Op op) {
+  return static_cast<size_t>(
+      std::count_if(rows.begin(), rows.end(), [op](const Stitch& s) { return s.op == op; }));
 }
 
 NeedleWalk::Step NeedleWalk::next(const Stitch& stitch) {

@@ -2,6 +2,8 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -23,6 +25,8 @@ struct Colour {
   friend bool operator==(const Colour&, const Colour&) = default;
   /// `#rrggbb`, lower case.
   std::string hex() const;
+  /// Reads `#rrggbb`, in either case; std::nullopt for anything else.
+  static std::optional<Colour> parsed(std::string_view text);
 };
 
 /// One row of a stitch list. What a row means is defined in docs/formats.md.
@@ -57,6 +61,10 @@ Box threadBounds(const Pattern& pattern);
 /// Appends the rows of `tail` (its `end` row left out), matching threads by colour and pieces by
 /// name; an `end` row of `head` is taken off first.
 void append(Pattern& head, const Pattern& tail);
+/// Cuts the thread where the last row lies, unless the list is empty or ends in a trim.
+void cutThread(Pattern& pattern);
+/// Rows of one kind.
+size_t countRows(std::span<const Stitch> rows, Op op);
 
 /// Follows the rows of a list and says, row by row, where sewn thread begins.
 ///

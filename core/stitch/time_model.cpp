@@ -40,11 +40,11 @@ TimeModel slowed(TimeModel m, double factor) {
   return m;
 }
 
-double timeFactor(const std::vector<SewnRun>& runs) {
+double timeFactor(const std::vector<SewnRun>& runs, size_t least_runs) {
   std::vector<double> factors;
   for (const SewnRun& r : runs)
     if (r.predicted_s > 0 && r.taken_s > 0) factors.push_back(r.taken_s / r.predicted_s);
-  if (factors.size() < kLeastRuns) return 1;
+  if (factors.empty() || factors.size() < least_runs) return 1;
   std::sort(factors.begin(), factors.end());
   const size_t n = factors.size();
   return std::clamp((factors[(n - 1) / 2] + factors[n / 2]) / 2, 0.2, 5.0);

@@ -22,13 +22,13 @@ struct TimeModel {
 /// The model with all its times multiplied.
 TimeModel slowed(TimeModel model, double factor);
 
-/// What runs that were sewn say of the model: the median of taken over predicted times, once there
-/// are `kLeastRuns`; 1 until then. The median, so that one run with a long pause moves nothing.
-inline constexpr size_t kLeastRuns = 3;
+/// A hooping that was sewn through.
 struct SewnRun {
   double predicted_s = 0, taken_s = 0;
 };
-double timeFactor(const std::vector<SewnRun>& runs);
+/// What runs that were sewn say of the model: the median of taken over predicted times, once there
+/// are `least_runs`; 1 until then. The median, so that one run with a long pause moves nothing.
+double timeFactor(const std::vector<SewnRun>& runs, size_t least_runs = 3);
 
 enum class Needles { One, Many };
 

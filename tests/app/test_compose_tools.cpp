@@ -150,6 +150,45 @@ class TestComposeTools : public QObject {
     QCOMPARE(desk().statistics().stops, stops);
   }
 
+  void aWaitIsTypedAtTheRibbonsMomentAndTakenAway() {
+    d_->window->ribbon().goTo(0.5);
+    const size_t stops = desk().statistics().stops;
+    d_->type("stopNote", "swap the bobbin");
+    QCOMPARE(job().sequence.stops.size(), size_t{1});
+    QCOMPARE(desk().statistics().stops, stops + 1);
+    d_->click("stopAway0");
+    QVERIFY(job().sequence.stops.empty());
+  }
+
+  void coloursAreMovedByKeysOrRefusedWithTheReason() {
+    QString said;
+    connect(&desk(), &Desk::said, this, [&said](const QString& words) { said = words; });
+    auto* list = d_->find<QListWidget>("colourList");
+    QVERIFY(list && list->count() > 3);
+    const auto alt = [&](int row, Qt::Key key) {
+      list->setFocus();
+      list->setCurrentRow(row);
+      QTest::keyClick(list, key, Qt::AltModifier);
+      QCoreApplication::processEvents();
+    };
+    int moved = 0, refused = 0;
+    for (int row = 1; row < list->count() && (moved == 0 || refused == 0); ++row) {
+      said.clear();
+      const size_t changes = desk().statistics().colour_changes;
+      alt(row, Qt::Key_Up);
+      if (said.startsWith("Not moved")) {
+        ++refused;
+        QVERIFY(said.contains("lies on") || said.contains("comes after"));
+        QCOMPARE(desk().statistics().colour_changes, changes);
+      } else if (!job().sequence.colours_by_hand.empty()) {
+        ++moved;
+        QVERIFY(d_->find<QPushButton>("coloursAsTheyCome"));
+        undo();
+      }
+    }
+    QVERIFY(moved > 0 && refused > 0);
+  }
+
   void letteringFitsAWidthAndTakesGaps() {
     d_->click("addLettering");
     d_->type("letterText", "FEN / REED");

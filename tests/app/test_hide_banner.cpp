@@ -65,7 +65,7 @@ class TestHideBanner : public QObject {
                    goOnIfAsked();
                    return m.phase() == MachineLink::Phase::Done;
                  },
-                 120000),
+                 600000),
              qPrintable(QString("hooping %1").arg(index)));
   }
 

@@ -104,11 +104,12 @@ class TestShop : public QObject {
 
   void outcomesProposeALimitAndAPersonTakesIt() {
     const Limit start = desk().shopFabric().density_mm_per_mm2;
-    for (double peak : {0.70, 0.75, 0.80}) desk().addOutcome(peak * start.stop, Outcome::Fine, "");
-    QVERIFY(!desk().learned().enough);
-    desk().addOutcome(0.92 * start.stop, Outcome::Broke, "");
-    desk().addOutcome(0.96 * start.stop, Outcome::Broke, "");
-    QVERIFY(desk().learned().enough);
+    for (double peak : {0.70, 0.75, 0.80})
+      desk().addOutcome(OutcomeOf::Density, peak * start.stop, Outcome::Fine, "");
+    QVERIFY(!desk().learned().density.enough);
+    desk().addOutcome(OutcomeOf::Density, 0.92 * start.stop, Outcome::Broke, "");
+    desk().addOutcome(OutcomeOf::Density, 0.96 * start.stop, Outcome::Broke, "");
+    QVERIFY(desk().learned().density.enough);
     QVERIFY(desk().shopFabric().density_mm_per_mm2 == start);  // never by itself
     d_->window->density().refresh();
     d_->click("takeLearned");
@@ -116,9 +117,9 @@ class TestShop : public QObject {
     desk().setShopLimits(std::nullopt);
     desk().settle();
     d_->key(Qt::Key_8);
-    const size_t before = desk().ledger().outcomes(job().brief.fabric).size();
+    const size_t before = desk().ledger().outcomes(job().brief.fabric, OutcomeOf::Density).size();
     d_->click("outcome0");
-    QCOMPARE(desk().ledger().outcomes(job().brief.fabric).size(), before + 1);
+    QCOMPARE(desk().ledger().outcomes(job().brief.fabric, OutcomeOf::Density).size(), before + 1);
   }
 
   void cutsGoOnPaper() {
@@ -136,11 +137,11 @@ class TestShop : public QObject {
     QVERIFY(!job().swatch.empty());
     desk().settle();
     d_->key(Qt::Key_8);
-    const size_t before = desk().ledger().outcomes(job().brief.fabric).size();
+    const size_t before = desk().ledger().outcomes(job().brief.fabric, OutcomeOf::Density).size();
     d_->choose("swatch-fill", "4:");
     d_->click("keepSwatch");
-    QCOMPARE(desk().ledger().outcomes(job().brief.fabric).size(), before + 4);
-    const auto list = desk().ledger().outcomes(job().brief.fabric);
+    QCOMPARE(desk().ledger().outcomes(job().brief.fabric, OutcomeOf::Density).size(), before + 4);
+    const auto list = desk().ledger().outcomes(job().brief.fabric, OutcomeOf::Density);
     QCOMPARE(list.back().outcome, Outcome::Broke);
     QVERIFY(!d_->find<QComboBox>("swatch-fill")->isEnabled());
   }

@@ -88,7 +88,7 @@ class TestSimulation : public QObject {
     ribbon().setPlaySpeed(600);
     ribbonKey(Qt::Key_Space);
     QVERIFY(ribbon().playing());
-    QVERIFY(QTest::qWaitFor([&] { return ribbon().moment_s() > 30; }, 10000));
+    QVERIFY(QTest::qWaitFor([&] { return ribbon().moment_s() > 30; }, 60000));
     ribbonKey(Qt::Key_Space);
     QVERIFY(!ribbon().playing());
     const double at = ribbon().moment_s();

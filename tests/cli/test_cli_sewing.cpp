@@ -266,6 +266,16 @@ class TestCliSewing : public QObject {
     QCOMPARE(run({"info", "t.csv"}).number("stitches"),
              run({"info", "mixed.csv"}).number("stitches"));
   }
+  void coloursAreSewnAsWishedUnlessOneLiesOnAnother() {
+    const Answer a = run({"order", "mixed.csv", "--colours", "#ff0000", "#0000ff", "-o", "w.csv"});
+    QCOMPARE(a.code, 0);
+    QCOMPARE(a.number("colour_changes_after"), 1.0);
+    QCOMPARE(run({"info", "w.csv"}).list("colours")[0].toString(), QString("#ff0000"));
+    refused({"order", "two.csv", "--colours", "#c0d0e0", "#203040", "-o", "never.csv"}, 1);
+    QVERIFY(!QFile::exists(dir_.filePath("never.csv")));
+    refused({"order", "two.csv", "--colours", "blue"}, 1);
+  }
+
   void needleThreadAndBackingMoveTheLimit() {
     const double usual = run({"density", "two.csv"}).number("limit_mm_per_mm2");
     QCOMPARE(usual, 9.0);

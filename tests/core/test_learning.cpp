@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "data_folder.h"
+#include "file_io.h"
 #include "learning.h"
 #include "materials.h"
 #include "random_pattern.h"
@@ -60,6 +61,60 @@ class TestLearning : public QObject {
       QCOMPARE(l.fine + l.puckered + l.broke, some.size());
     }
   }
+  void columnsThatDidNotHoldRaiseTheLeast() {
+    const std::vector<SewnOutcome> some{{3.0, Outcome::Fine},
+                                        {2.0, Outcome::Fine},
+                                        {1.5, Outcome::Fine},
+                                        {1.2, Outcome::Broke},
+                                        {1.0, Outcome::Broke}};
+    QVERIFY(!learnedLeast(std::span(some).first(4), 1.0).enough);
+    const LearnedLeast l = learnedLeast(some, 1.0);
+    QVERIFY(l.enough);
+    QVERIFY2(l.least_mm > 1.0 && l.least_mm <= 1 / 0.85 + 1e-9, l.reason.c_str());  // one step
+    const LearnedLeast fresh = learnedLeast(some, 0);  // nothing in force: no step holds it back
+    QVERIFY(fresh.least_mm > 1.2 && fresh.least_mm < 1.5);
+  }
+  void leastSizesStayWithinOneStep() {
+    std::mt19937 random = testing::seeded(442);
+    for (int i = 0; i < 300; ++i) {
+      std::vector<SewnOutcome> some(5 + random() % 20);
+      for (SewnOutcome& o : some)
+        o = {between(random, 0.3, 4), random() % 2 ? Outcome::Fine : Outcome::Broke};
+      const double l = learnedLeast(some, 1.2).least_mm;
+      QVERIFY(l >= 1.2 / 1.15 - 1e-9 && l <= 1.2 / 0.85 + 1e-9);
+    }
+  }
+  void aShopsOwnRuleCounts() {
+    const std::vector<SewnOutcome> three(3, {9.4, Outcome::Fine});
+    LearningRule rule;
+    rule.least_outcomes = 3;
+    rule.most_step = 0.02;
+    QVERIFY(std::abs(learnedLimit(three, now_, rule).limit.stop - 9.18) < 1e-9);
+  }
+  void practiceIsReadAndAbsurdFiguresAreRefused() {
+    const ShopPractice p = readShopData(dataFolder()).practice;
+    QVERIFY(!p.source.empty());
+    QVERIFY(p.learning == LearningRule{});  // what ships is what the rule's comment says
+    QTemporaryDir folder;
+    const std::filesystem::path to = folder.path().toStdString();
+    for (const char* name : {"fabrics.json", "hoops.json", "time-model.json"})
+      std::filesystem::copy_file(dataFolder() / name, to / name);
+    auto with = [&](const std::string& key, const std::string& value) {
+      std::string text = readFile(dataFolder() / "practice.json");
+      const size_t at = text.find("\"" + key + "\": ") + key.size() + 4;
+      text.replace(at, text.find_first_of(",\n", at) - at, value);
+      writeFile(to / "practice.json", text);
+      return readShopData(to).practice;
+    };
+    QCOMPARE(with("baste_away_mm", "6.5").baste_away_mm, 6.5);
+    for (const auto& [key, value] :
+         std::vector<std::pair<std::string, std::string>>{{"baste_away_mm", "-1"},
+                                                          {"learning_most_step", "1.5"},
+                                                          {"thin_under_letters", "0.5"},
+                                                          {"learning_least_outcomes", "0"},
+                                                          {"hooping_s", "\"long\""}})
+      QVERIFY_EXCEPTION_THROWN(with(key, value), std::exception);
+  }
   void usualMaterialsChangeNothing() {
     const ShopData shop = readShopData(dataFolder());
     for (const Fabric& f : shop.fabrics) {
@@ -92,13 +147,13 @@ class TestLearning : public QObject {
     QTemporaryDir folder;
     const std::filesystem::path file = folder.filePath("shop-limits.json").toStdString();
     QVERIFY(readShopLimits(file).empty());
-    const ShopLimitTable table{{"felt", {{5.1, 7.3}, {2, 4}, "typed"}}};
+    const ShopLimitTable table{{"felt", {{5.1, 7.3}, {2, 4}, "typed", 1.4, 6}}};
     writeShopLimits(file, table);
     QVERIFY(readShopLimits(file) == table);
     const ShopData shop = readShopData(dataFolder());
     for (const Fabric& f : withShopLimits(shop.fabrics, table))
       QCOMPARE(f.density_mm_per_mm2 == Limit({5.1, 7.3}), f.id == "felt");
-    writeShopLimits(file, {{"felt", {{9, 7}, {2, 4}, ""}}});
+    writeShopLimits(file, {{"felt", {{9, 7}, {2, 4}, "", 0, 0}}});
     QVERIFY_EXCEPTION_THROWN(readShopLimits(file), std::exception);
   }
 };

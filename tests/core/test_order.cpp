@@ -5,11 +5,13 @@
 #include "drawn_blocks.h"
 #include "error.h"
 #include "order.h"
-#include "random_pattern.h"
+#include "patches.h"
 
 using namespace rt;
 using testing::between;
+using testing::blockPrints;
 using testing::patternFrom;
+using testing::randomPatches;
 
 namespace {
 
@@ -19,21 +21,6 @@ std::multiset<std::array<double, 5>> threadOf(const Pattern& p) {
   forEachSegment(p, [&](Point a, Point b, size_t row) {
     out.insert({a.x, a.y, b.x, b.y, static_cast<double>(p.colourOf(p.stitches[row]).rgb)});
   });
-  return out;
-}
-
-/// The needle points of each block, first to last: its fingerprint.
-std::multiset<std::vector<double>> blockPrints(const Pattern& p) {
-  std::multiset<std::vector<double>> out;
-  for (const Block& b : blocksOf(p)) {
-    std::vector<double> print{static_cast<double>(p.threads[b.thread].rgb)};
-    for (size_t row = b.first; row < b.last; ++row)
-      if (p.stitches[row].op == Op::Stitch) {
-        print.push_back(p.stitches[row].at.x);
-        print.push_back(p.stitches[row].at.y);
-      }
-    out.insert(print);
-  }
   return out;
 }
 
@@ -76,17 +63,6 @@ bool respects(const SequenceGraph& g, const std::vector<int>& order) {
     for (int later : g.after[b])
       if (place[b] > place[static_cast<size_t>(later)]) return false;
   return true;
-}
-
-Pattern randomPatches(std::mt19937& random, int count, int colours, double side) {
-  testing::BlockMaker m;
-  for (int i = 0; i < count; ++i) {
-    m.colour = {static_cast<uint32_t>(0x101010u * (1 + random() % static_cast<unsigned>(colours)))};
-    const Point at{between(random, 0, side), between(random, 0, side)};
-    m.fill({at.x, at.y, at.x + between(random, 3, 9), at.y + between(random, 3, 9)}, 0.5, 3,
-           random() % 2 == 0);
-  }
-  return m.pattern;
 }
 
 }  // namespace

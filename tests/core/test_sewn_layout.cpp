@@ -82,13 +82,13 @@ class TestSewnLayout : public QObject {
     job.pieces[1].source = TextSource{"I"};
     job.sequence.hidden_margin_mm = 1;
     const size_t cut = sewn(job).stitches;
-    job.sequence.keep_under_letters = true;
+    job.sequence.thin_under_letters = 1.4;
     const Pattern kept = sewnLayout(job);
     const std::vector<Block> blocks = blocksOf(kept);
     QCOMPARE(blocks.size(), size_t{2});
     QVERIFY(std::abs(blocks[0].bounds.width() - 40) < 0.5);  // whole
     const double before = blocksOf(laidOut(job.pieces))[0].thread_mm;
-    QVERIFY2(std::abs(blocks[0].thread_mm / before - 1 / kThinUnderLetters) < 0.06,
+    QVERIFY2(std::abs(blocks[0].thread_mm / before - 1 / job.sequence.thin_under_letters) < 0.06,
              qPrintable(QString("%1 of %2").arg(blocks[0].thread_mm).arg(before)));
     QVERIFY(cut > 0);
     job.pieces[1].source = StitchSource{};  // no lettering: hidden stitches go as ever
@@ -151,6 +151,40 @@ class TestSewnLayout : public QObject {
     QCOMPARE(sewn(job).stops, size_t{0});
     job.sequence.stops = {{1, "before everything nobody has to wait"}};
     QCOMPARE(sewn(job).stops, size_t{0});
+  }
+
+  void aWaitCanComeInsideAPiece() {
+    Job job = checkers(3);
+    const Pattern plain = sewnLayout(job);
+    const std::vector<Block> blocks = blocksOf(plain);
+    for (const Block& b : blocks) {
+      if (b.first == 0) continue;
+      const std::optional<OperatorStop> stop = stopAt(job, plain, b.first);
+      QVERIFY(stop.has_value());
+      QVERIFY(!placeOf(job, *stop).empty());
+      job.sequence.stops = {*stop};
+      const Pattern p = sewnLayout(job);
+      const auto at =
+          static_cast<size_t>(std::find_if(p.stitches.begin(), p.stitches.end(),
+                                           [](const Stitch& s) { return s.op == Op::Stop; }) -
+                              p.stitches.begin());
+      QCOMPARE(at, b.first);
+    }
+    QVERIFY(!stopAt(job, plain, plain.stitches.size()));
+    QCOMPARE(placeOf(job, {99, "", 0}), std::string());
+  }
+
+  void coloursByHandAreSewnSo() {
+    Job job = checkers(4);
+    const std::vector<ColourRun> runs = colourRuns(sewnLayout(job));
+    std::vector<Colour> wish;
+    for (const ColourRun& r : runs) wish.push_back(r.colour);
+    job.sequence.colours_by_hand = wish;
+    QVERIFY(coloursTried(job, wish).why.empty());
+    QVERIFY(sequencePrint(job) != sequencePrint(checkers(4)));
+    const Statistics by = sewn(job), as = sewn(checkers(4));
+    QCOMPARE(by.stitches, as.stitches);
+    QVERIFY(by.colour_changes <= as.colour_changes);
   }
 
   void aMoveByHandIsAnotherLayout() {

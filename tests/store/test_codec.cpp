@@ -97,7 +97,9 @@ class TestCodec : public QObject {
     job.overruled = "because";
     job.proof_accepted = "8143";
     job.swatch = {{"fill", 1, 4.5}, {"letter", 3, 6}};
-    job.sequence.shortest_travel = job.sequence.keep_under_letters = true;
+    job.sequence.shortest_travel = true;
+    job.sequence.thin_under_letters = 1.6;
+    job.sequence.colours_by_hand = {{0x2f5d50}, {0x8a5a2b}, {0x2f5d50}};
     Piece grouped;
     grouped.id = 7;
     grouped.group = 3;

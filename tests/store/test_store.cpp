@@ -115,12 +115,12 @@ class TestStore : public QObject {
       ledger.addRun({"j", 2, 600, 660});
     }
     Ledger again(at("outcomes.sqlite"));
-    const std::vector<OutcomeEntry> felt = again.outcomes("felt");
+    const std::vector<OutcomeEntry> felt = again.outcomes("felt", OutcomeOf::Density);
     QCOMPARE(felt.size(), size_t{2});
     QCOMPARE(felt[0].outcome, Outcome::Fine);  // oldest first
     QCOMPARE(felt[1].note, std::string("stiff, \"boardy\""));
     QCOMPARE(felt[1].factor, 0.9);
-    QVERIFY(again.outcomes("silk").empty());
+    QVERIFY(again.outcomes("silk", OutcomeOf::Density).empty());
     QCOMPARE(again.runs().size(), size_t{1});
     QCOMPARE(again.runs()[0].taken_s, 660.0);
   }

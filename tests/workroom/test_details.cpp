@@ -68,7 +68,7 @@ class TestDetails : public QObject {
       job.pieces.push_back(p);
     }
     job.pieces[2].place.scale_x = 1.2;  // not equal to the others
-    const Job done = outlinedFirst(job, job.pieces[0].id, 2.5);
+    const Job done = outlinedFirst(job, job.pieces[0].id, {});
     QCOMPARE(done.pieces.size(), size_t{7});
     for (int k = 0; k < 2; ++k) {
       QVERIFY(done.pieces[static_cast<size_t>(k)].name.starts_with("placement"));
@@ -106,7 +106,12 @@ class TestDetails : public QObject {
       QCOMPARE(outcomesOf(job, "fill", 4).size(), size_t{4});
       QVERIFY(outcomesOf(job, "fill", 4).back().failed);
       QCOMPARE(outcomesOf(job, "fill", 0).size(), size_t{6});
-      QVERIFY(outcomesOf(job, "letter", 2).empty());
+      for (const char* row : {"column", "letter"}) {  // from easy to hard, like the densities
+        const auto sizes = outcomesOf(job, row, 3);
+        QCOMPARE(sizes.size(), size_t{3});
+        QVERIFY(sizes[0].value > sizes[1].value && sizes[1].value > sizes[2].value);
+        QVERIFY(!sizes[0].failed && !sizes[1].failed && sizes[2].failed);
+      }
       QVERIFY_EXCEPTION_THROWN(outcomesOf(job, "fill", 9), Error);
     }
   }

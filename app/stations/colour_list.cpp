@@ -1,0 +1,106 @@
+#include "colour_list.h"
+
+#include <QPainter>
+
+#include "thread_shelf.h"
+
+namespace rt {
+namespace {
+
+constexpr int kRow = 34, kRowsSeen = 6;
+
+QPixmap chipOf(Colour colour) {
+  QPixmap chip(22, 14);
+  chip.fill(Qt::transparent);
+  QPainter p(&chip);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(look::colours().line.darker(115), 1));
+  p.setBrush(QColor(QRgb(0xff000000u | colour.rgb)));
+  p.drawRoundedRect(QRectF(0.5, 0.5, 21, 13), 5, 5);
+  return chip;
+}
+
+}  // namespace
+
+ColourList::ColourList(Desk& desk)
+    : desk_(desk),
+      head_(heading({})),
+      state_(paragraph({}, true)),
+      list_(new DragList),
+      back_(button(tr("As the pieces come"), tr("Take the order of colours by hand back"))) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(4);
+  list_->setObjectName(QStringLiteral("colourList"));
+  list_->setAccessibleName(tr("Colours in sewing order"));
+  list_->setToolTip(tr("Drag a colour to sew it earlier or later, or Alt and an arrow"));
+  list_->setIconSize({22, 14});
+  back_->setObjectName(QStringLiteral("coloursAsTheyCome"));
+  column->addWidget(head_);
+  column->addWidget(list_);
+  column->addWidget(state_);
+  column->addWidget(back_);
+  connect(list_, &DragList::rowMoved, this, &ColourList::moveRun, Qt::QueuedConnection);
+  connect(back_, &QPushButton::clicked, this, &ColourList::asTheyCome);
+}
+
+void ColourList::moveRun(int from, int to) {
+  const int n = static_cast<int>(runs_.size());
+  if (from < 0 || from >= n || to < 0 || to >= n || from == to) return;
+  std::vector<Colour> wish;
+  for (const ColourRun& r : runs_) wish.push_back(r.colour);
+  const Colour moved = wish[static_cast<size_t>(from)];
+  wish.erase(wish.begin() + from);
+  wish.insert(wish.begin() + to, moved);
+  wish.erase(std::unique(wish.begin(), wish.end()), wish.end());  // neighbours become one
+  guarded(desk_, [&] {
+    const HandOrder tried = coloursTried(desk_.job(), wish);
+    if (!tried.why.empty()) {
+      shown_ = 0;
+      refresh();
+      return desk_.say(tr("Not moved: %1.").arg(QString::fromStdString(tried.why)));
+    }
+    Job next = desk_.job();
+    next.sequence.colours_by_hand = wish;
+    next.sequence.fewest_colours = false;
+    desk_.change(tr("order of colours"), std::move(next));
+    list_->setCurrentRow(std::min(to, list_->count() - 1));
+  });
+}
+
+void ColourList::asTheyCome() {
+  Job next = desk_.job();
+  next.sequence.colours_by_hand.clear();
+  desk_.change(tr("colours as the pieces come"), std::move(next));
+}
+
+void ColourList::refresh() {
+  const bool byHand = !desk_.job().sequence.colours_by_hand.empty();
+  back_->setVisible(byHand);
+  state_->setText(byHand ? tr("In the order you gave.") : QString());
+  state_->setVisible(byHand);
+  if (shown_ == desk_.layoutPrint() && list_->count() > 0) return;
+  shown_ = desk_.layoutPrint();
+  runs_ = colourRuns(desk_.layout());
+  setVisible(runs_.size() > 1);
+  head_->setText(tr("%1 colours one after another").arg(runs_.size()).toUpper());
+  const int kept = list_->currentRow();
+  list_->clear();
+  for (const ColourRun& r : runs_) {
+    const auto known = nearestThread(desk_.bench().shop.threads, r.colour);
+    const QString name = known && known->difference < 1
+                             ? QString::fromStdString(known->thread->name)
+                             : QString::fromStdString(r.colour.hex());
+    const QString piece = QString::fromStdString(r.piece);
+    auto* item = new QListWidgetItem(
+        QIcon(chipOf(r.colour)),
+        piece.isEmpty() ? tr("%1 · %2 st").arg(name, grouped(r.stitches))
+                        : tr("%1 · %2 st · %3").arg(name, grouped(r.stitches), piece),
+        list_);
+    item->setSizeHint({200, kRow});
+  }
+  if (kept < list_->count()) list_->setCurrentRow(kept);
+  list_->setFixedHeight(std::min(kRowsSeen, std::max(1, list_->count())) * kRow + 4);
+}
+
+}  // namespace rt

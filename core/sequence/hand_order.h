@@ -1,0 +1,29 @@
+// Colours in an order given by hand.
+#pragma once
+
+#include <string>
+
+#include "pattern.h"
+
+namespace rt {
+
+/// Sewing in one thread between two changes of colour.
+struct ColourRun {
+  Colour colour;
+  size_t blocks = 0, stitches = 0;
+  std::string piece;  ///< Of its first block.
+};
+std::vector<ColourRun> colourRuns(const Pattern& pattern);
+
+/// Blocks in an order of colours given by hand.
+struct HandOrder {
+  Pattern pattern;
+  bool as_wished = true;  ///< The runs are the wished ones and no others.
+  std::string why;        ///< Which overlap forbids it, in words; "" if none does.
+};
+/// Colour after colour as wished (a colour may stand several times): each takes all its blocks that
+/// are free by then. What the wish does not name, or an overlap holds back, follows in its old
+/// order. Stops, trims, basting and marks as with `orderColours`. No overlap is turned over.
+HandOrder inColourOrder(const Pattern& pattern, const std::vector<Colour>& wish);
+
+}  // namespace rt
