@@ -9,7 +9,7 @@ namespace {
 
 constexpr int kRow = 34, kRowsSeen = 6;
 
-QPixmap chipOf(Colour colour) {
+QIcon chipOf(Colour colour) {
   QPixmap chip(22, 14);
   chip.fill(Qt::transparent);
   QPainter p(&chip);
@@ -17,7 +17,9 @@ QPixmap chipOf(Colour colour) {
   p.setPen(QPen(look::colours().line.darker(115), 1));
   p.setBrush(QColor(QRgb(0xff000000u | colour.rgb)));
   p.drawRoundedRect(QRectF(0.5, 0.5, 21, 13), 5, 5);
-  return chip;
+  QIcon icon(chip);
+  icon.addPixmap(chip, QIcon::Selected);  // a chosen thread keeps its colour
+  return icon;
 }
 
 }  // namespace
@@ -35,6 +37,12 @@ ColourList::ColourList(Desk& desk)
   list_->setAccessibleName(tr("Colours in sewing order"));
   list_->setToolTip(tr("Drag a colour to sew it earlier or later, or Alt and an arrow"));
   list_->setIconSize({22, 14});
+  const look::Palette& c = look::colours();
+  list_->setStyleSheet(
+      QStringLiteral("QListWidget{background:transparent}"
+                     "QListWidget::item{border:1.5px solid transparent;border-radius:8px}"
+                     "QListWidget::item:selected{background:%1;color:%2;border-color:%3}")
+          .arg(c.cloth.name(), c.ink.name(), c.accent.name()));
   back_->setObjectName(QStringLiteral("coloursAsTheyCome"));
   column->addWidget(head_);
   column->addWidget(list_);
@@ -93,7 +101,7 @@ void ColourList::refresh() {
                              : QString::fromStdString(r.colour.hex());
     const QString piece = QString::fromStdString(r.piece);
     auto* item = new QListWidgetItem(
-        QIcon(chipOf(r.colour)),
+        chipOf(r.colour),
         piece.isEmpty() ? tr("%1 · %2 st").arg(name, grouped(r.stitches))
                         : tr("%1 · %2 st · %3").arg(name, grouped(r.stitches), piece),
         list_);
