@@ -83,13 +83,19 @@ void ColourList::asTheyCome() {
 }
 
 void ColourList::refresh() {
-  const bool byHand = !desk_.job().sequence.colours_by_hand.empty();
-  back_->setVisible(byHand);
-  state_->setText(byHand ? tr("In the order you gave.") : QString());
-  state_->setVisible(byHand);
-  if (shown_ == desk_.layoutPrint() && list_->count() > 0) return;
+  const std::vector<Colour>& wish = desk_.job().sequence.colours_by_hand;
+  back_->setVisible(!wish.empty());
+  state_->setVisible(!wish.empty());
+  if (shown_ == desk_.layoutPrint() && wished_ == wish && list_->count() > 0) return;
   shown_ = desk_.layoutPrint();
+  wished_ = wish;
   runs_ = colourRuns(desk_.layout());
+  if (!wish.empty()) {  // pieces may have been moved over one another since it was given
+    const std::string why = coloursTried(desk_.job(), wish).why;
+    state_->setText(
+        why.empty() ? tr("In the order you gave.")
+                    : tr("Not quite in the order you gave: %1.").arg(QString::fromStdString(why)));
+  }
   setVisible(runs_.size() > 1);
   head_->setText(tr("%1 colours one after another").arg(runs_.size()).toUpper());
   const int kept = list_->currentRow();

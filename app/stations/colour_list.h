@@ -26,7 +26,8 @@ class ColourList : public QWidget {
   DragList* list_;
   QPushButton* back_;
   std::vector<ColourRun> runs_;
-  size_t shown_ = 0;  ///< Print of the layout whose runs are shown.
+  size_t shown_ = 0;            ///< Print of the layout whose runs are shown.
+  std::vector<Colour> wished_;  ///< And the order that was wished for it.
 };
 
 }  // namespace rt

@@ -191,9 +191,9 @@ OrderTools::Figures OrderTools::figuresOf(const Job& job, const TimeModel& time)
   f.peak_before = summaryOf(plain).peak_mm_per_mm2;
   f.peak_after = summaryOf(u.pattern).peak_mm_per_mm2;
   const Pattern sewn = sewnLayout(job);
-  Job still = job;  // as it is sewn but for the ways
-  still.sequence.shortest_travel = false;
-  const Travelled t = shortestTravel(sewnLayout(still));
+  Job unshortened = job;  // as it is sewn but for the ways
+  unshortened.sequence.shortest_travel = false;
+  const Travelled t = shortestTravel(job.sequence.shortest_travel ? sewnLayout(unshortened) : sewn);
   f.travel_before_mm = t.before_mm;
   f.travel_after_mm = t.after_mm;
   f.one_before_s = sewingTime_s(plain, time, Needles::One);

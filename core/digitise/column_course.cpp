@@ -5,17 +5,16 @@
 namespace rt {
 namespace {
 
-constexpr double kWiden = 1.25;         // a rung is at most this much longer than the axis says …
-constexpr double kWiden_mm = 0.10;      // … and this
-constexpr double kLeastRung_mm = 0.25;  // narrower tips are left to the rungs beside them
-constexpr double kOpenEdge = 1.45;      // an outer edge may open by this much …
-constexpr double kMostCloser = 2.5;     // … unless the centre would close by more than this
+constexpr double kWiden = 1.25;      // a rung is at most this much longer than the axis says …
+constexpr double kWiden_mm = 0.10;   // … and this
+constexpr double kOpenEdge = 1.45;   // an outer edge may open by this much …
+constexpr double kMostCloser = 2.5;  // … unless the centre would close by more than this
 constexpr double kUnderlayStep_mm = 2.0, kUnderlayInset_mm = 0.5;
 constexpr double kRunStep_mm = 2.0, kRunStray_mm = 0.06;
 constexpr double kMostlyCovered = 0.7;  // of a rung that sticks out on both sides
 constexpr double kCrowded = 0.6;        // of the spacing: points of one edge nearer than this …
 constexpr double kStandsFrom_mm = 1.2;  // in narrower columns there is nowhere to stand back to
-constexpr double kStandBack = 0.22;     // … stand back by this part of the width, every second
+constexpr double kStandBack = 0.22;  // … stand back by once to three times this part of the width
 
 std::vector<double> distancesAlong(const std::vector<Point>& line) {
   std::vector<double> along{0};
@@ -229,7 +228,8 @@ std::optional<Rung> Course::rung(double mm, const OutlineCut& outline) const {
   double from = std::max(cut->first, -reach), to = std::min(cut->second, reach);
   // in the tightest curves rungs end where they meet: beyond it they would lie across each other
   const double curve = bend(mm), meet = 1 / std::max(1e-6, std::abs(curve));
-  if (meet < h) (curve > 0 ? to : from) = curve > 0 ? std::min(to, meet) : std::max(from, -meet);
+  if (meet < h && curve > 0) to = std::min(to, meet);
+  if (meet < h && curve < 0) from = std::max(from, -meet);
   if (to - from < kLeastRung_mm) return std::nullopt;
   return Rung{c + side * from, c + side * to};
 }
@@ -282,23 +282,9 @@ double Claim::depth_mm(Point p) const {
 std::optional<Rung> Claim::outside(const Rung& rung, double by_mm, bool spared) const {
   const double lap = std::min(by_mm, 0.5 * room_);
   if (depth_mm(rung.middle()) - lap < -rung.width_mm() / 2) return rung;
-  const int parts = std::max(4, static_cast<int>(std::ceil(rung.width_mm() / 0.2)));
-  int first = -1, last = -1, covered = 0;
-  for (int k = 0; k <= parts; ++k) {
-    const Point p = mix(rung.left, rung.right, static_cast<double>(k) / parts);
-    if (depth_mm(p) >= lap) {
-      ++covered;
-      continue;
-    }
-    if (first < 0) first = k;
-    last = k;
-  }
-  if (first < 0 || (spared && first == 0 && last == parts && covered > kMostlyCovered * parts))
-    return std::nullopt;
-  const Rung cut{mix(rung.left, rung.right, static_cast<double>(first) / parts),
-                 mix(rung.left, rung.right, static_cast<double>(last) / parts)};
-  if (cut.width_mm() < kLeastRung_mm) return std::nullopt;
-  return cut;
+  const BareStretch bare = bareStretch(rung, [&](Point p) { return depth_mm(p) >= lap; });
+  if (!bare.rung || (spared && bare.bothEnds && bare.covered > kMostlyCovered)) return std::nullopt;
+  return bare.rung->width_mm() < kLeastRung_mm ? std::nullopt : bare.rung;
 }
 
 void Course::lengthen(bool atStart, double by_mm) {

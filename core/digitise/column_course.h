@@ -17,6 +17,35 @@ struct Rung {
   double width_mm() const { return distance(left, right); }
 };
 
+/// Where a rung is bare, looked at every 0.2 mm and at both ends.
+struct BareStretch {
+  std::optional<Rung> rung;  ///< From the first to the last bare place; unset where there is none.
+  bool bothEnds = false;     ///< It sticks out on both sides of what covers it.
+  double covered = 0;        ///< Share of the places that are covered.
+};
+template <class Covered>
+BareStretch bareStretch(const Rung& rung, Covered covered) {
+  const int parts = std::max(4, static_cast<int>(std::ceil(rung.width_mm() / 0.2)));
+  auto at = [&](int k) { return mix(rung.left, rung.right, static_cast<double>(k) / parts); };
+  int first = -1, last = -1, count = 0;
+  for (int k = 0; k <= parts; ++k) {
+    if (covered(at(k))) {
+      ++count;
+      continue;
+    }
+    if (first < 0) first = k;
+    last = k;
+  }
+  BareStretch out;
+  if (first >= 0) out.rung = Rung{at(first), at(last)};
+  out.bothEnds = first == 0 && last == parts;
+  out.covered = static_cast<double>(count) / (parts + 1);
+  return out;
+}
+
+/// A rung narrower than this is left to the rungs beside it, mm.
+inline constexpr double kLeastRung_mm = 0.25;
+
 /// An outline that lines are cut by; rings wind as polygon clipping leaves them, so that the area
 /// lies to their left. Cuts look at the edges near the line only.
 class OutlineCut {
@@ -144,7 +173,8 @@ class ZigzagWriter {
   const std::vector<Rung>& rungs() const { return rungs_; }
   /// Narrower than this in the mean and over most of the length.
   bool narrow(double least_mm) const;
-  /// Split where too long; on the inner side of a tight curve every second point stands back.
+  /// Split where too long; on the inner side of a tight curve as many points stand back as the edge
+  /// has no room for.
   std::vector<Point> needlePoints() const;
   /// Running stitches along the column, `part` of the way from its left to its right edge.
   std::vector<Point> rail(double part) const;

@@ -18,18 +18,20 @@ CoverGrid::CoverGrid(const Box& bounds, double closed_mm)
   cells_.assign(static_cast<size_t>(columns_) * static_cast<size_t>(rows_), false);
 }
 
-bool CoverGrid::has(Point p) const {
+std::optional<size_t> CoverGrid::cellOf(Point p) const {
   const int x = static_cast<int>(std::floor((p.x - origin_.x) / kCell_mm)),
             y = static_cast<int>(std::floor((p.y - origin_.y) / kCell_mm));
-  return x >= 0 && y >= 0 && x < columns_ && y < rows_ &&
-         cells_[static_cast<size_t>(y) * static_cast<size_t>(columns_) + static_cast<size_t>(x)];
+  if (x < 0 || y < 0 || x >= columns_ || y >= rows_) return std::nullopt;
+  return static_cast<size_t>(y) * static_cast<size_t>(columns_) + static_cast<size_t>(x);
+}
+
+bool CoverGrid::has(Point p) const {
+  const auto cell = cellOf(p);
+  return cell && cells_[*cell];
 }
 
 void CoverGrid::mark(Point p) {
-  const int x = static_cast<int>(std::floor((p.x - origin_.x) / kCell_mm)),
-            y = static_cast<int>(std::floor((p.y - origin_.y) / kCell_mm));
-  if (x >= 0 && y >= 0 && x < columns_ && y < rows_)
-    cells_[static_cast<size_t>(y) * static_cast<size_t>(columns_) + static_cast<size_t>(x)] = true;
+  if (const auto cell = cellOf(p)) cells_[*cell] = true;
 }
 
 void CoverGrid::markAlong(const Rung& rung) {
@@ -54,17 +56,10 @@ void CoverGrid::add(const std::vector<Rung>& rungs) {
 
 std::optional<Rung> CoverGrid::left(const Rung& rung, double lap_mm) const {
   const Point along = unit(rung.right - rung.left) * lap_mm, across = quarterTurn(along);
-  const int parts = std::max(2, static_cast<int>(std::ceil(rung.width_mm() / 0.2)));
-  int first = -1, last = -1;
-  for (int k = 0; k <= parts; ++k) {
-    const Point p = mix(rung.left, rung.right, static_cast<double>(k) / parts);
-    if (has(p) && has(p + along) && has(p - along) && has(p + across) && has(p - across)) continue;
-    if (first < 0) first = k;
-    last = k;
-  }
-  if (first < 0 || first == last) return std::nullopt;
-  return Rung{mix(rung.left, rung.right, static_cast<double>(first) / parts),
-              mix(rung.left, rung.right, static_cast<double>(last) / parts)};
+  const BareStretch bare = bareStretch(rung, [&](Point p) {
+    return has(p) && has(p + along) && has(p - along) && has(p + across) && has(p - across);
+  });
+  return bare.rung && bare.rung->width_mm() >= kLeastRung_mm ? bare.rung : std::nullopt;
 }
 
 }  // namespace rt

@@ -20,6 +20,7 @@ class CoverGrid {
 
  private:
   static constexpr double kCell_mm = 0.15;
+  std::optional<size_t> cellOf(Point p) const;
   bool has(Point p) const;
   void mark(Point p);
   void markAlong(const Rung& rung);

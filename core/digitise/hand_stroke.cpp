@@ -48,6 +48,7 @@ std::vector<Point> thinned(const std::vector<Point>& line, double stray_mm) {
 
 std::vector<Point> smoothedBetweenCorners(const std::vector<Point>& line, double corner_deg,
                                           double step_mm) {
+  if (line.empty()) return {};
   std::vector<Point> out, part{line[0]};
   auto flush = [&] {
     const std::vector<Point> curve = part.size() > 2 ? smoothed(part, step_mm) : part;

@@ -18,8 +18,11 @@ namespace {
 
 constexpr size_t kLongestText = 2000;     // one lettering; more is a slip of the paste
 constexpr double kStrokeCorner_deg = 50;  // sharper turns of a stroke are meant
-constexpr double kSamplesOverCap = 70;    // of the outline: over ten to the width of a bold stroke
-constexpr double kSatinUpTo_mm = 9.0;     // letters with wider strokes than this are filled
+constexpr double kStrokeStep_mm = 0.5;    // of the curve through a stroke's points
+constexpr double kDotUpTo = 0.9;          // of the column's width: a smaller stroke is a dot, …
+constexpr double kDotWide = 0.16, kDotHigh = 1.25;  // … drawn a little wider than it is high
+constexpr double kSamplesOverCap = 70;  // of the outline: over ten to the width of a bold stroke
+constexpr double kSatinUpTo_mm = 9.0;   // letters with wider strokes than this are filled
 
 void checkOptions(const LetterOptions& o) {
   if (!(o.height_mm > 0) || !(o.height_mm <= 2000))
@@ -182,12 +185,12 @@ class Composer {
 
   static Area strokeArea(const std::vector<Point>& stroke, double width_mm) {
     const Box box = boundsOf(stroke);
-    if (std::max(box.width(), box.height()) < 0.9 * width_mm) {  // a dot, however it is drawn
-      const Point middle = box.centre(), half{0.08 * width_mm, 0};
+    if (std::max(box.width(), box.height()) < kDotUpTo * width_mm) {  // however it is drawn
+      const Point middle = box.centre(), half{kDotWide / 2 * width_mm, 0};
       const std::vector<Point> dot{middle - half, middle + half};
-      return widened(dot, 1.25 * width_mm, LineEnd::Round);
+      return widened(dot, kDotHigh * width_mm, LineEnd::Round);
     }
-    return widened(smoothedBetweenCorners(stroke, kStrokeCorner_deg, 0.5), width_mm,
+    return widened(smoothedBetweenCorners(stroke, kStrokeCorner_deg, kStrokeStep_mm), width_mm,
                    LineEnd::Round);
   }
 

@@ -64,16 +64,21 @@ std::string nameOf(const Pattern& p, const Block& b) {
   return (piece.empty() ? std::string("sewing") : piece) + " in " + p.threads[b.thread].hex();
 }
 
+using Pairs = std::vector<std::pair<int, int>>;
+
 /// The first pair of which the later block has this colour and the earlier one is not taken yet.
 std::string heldBack(const Pattern& p, const Cut& cut, const SequenceGraph& graph,
-                     const ColourTaker& taker, int colour) {
+                     const Pairs& overlaps, const ColourTaker& taker, int colour) {
   for (size_t early = 0; early < graph.after.size(); ++early) {
     if (taker.taken(static_cast<int>(early))) continue;
     for (int late : graph.after[early]) {
       const auto l = static_cast<size_t>(late);
       if (graph.colour[l] != colour || graph.colour[early] == colour || taker.taken(late)) continue;
-      return nameOf(p, cut.blocks[l]) + " lies on " + nameOf(p, cut.blocks[early]) +
-             ", or comes after it on purpose: it cannot be sewn before it";
+      const bool lies = std::binary_search(overlaps.begin(), overlaps.end(),
+                                           std::pair(static_cast<int>(early), late));
+      return nameOf(p, cut.blocks[l]) +
+             (lies ? " lies on " : " comes after a wait, a mark or basting with ") +
+             nameOf(p, cut.blocks[early]) + " and cannot be sewn before it";
     }
   }
   return {};
@@ -82,10 +87,11 @@ std::string heldBack(const Pattern& p, const Cut& cut, const SequenceGraph& grap
 }  // namespace
 
 HandOrder inColourOrder(const Pattern& pattern, const std::vector<Colour>& wish) {
-  HandOrder out{pattern, true, {}};
+  HandOrder out{pattern, {}};
   const Cut cut = cutUp(pattern);
   if (cut.blocks.empty()) return out;
-  const SequenceGraph graph = graphOf(cut, overlappingBlocks(pattern, cut.blocks));
+  const Pairs overlaps = overlappingBlocks(pattern, cut.blocks);
+  const SequenceGraph graph = graphOf(cut, overlaps);
   std::map<uint32_t, int> number;  // graph colours are threads
   for (const Block& b : cut.blocks) number[pattern.threads[b.thread].rgb] = b.thread;
   ColourTaker taker(graph);
@@ -95,14 +101,13 @@ HandOrder inColourOrder(const Pattern& pattern, const std::vector<Colour>& wish)
     taker.take(colour->second);
     const bool again =
         std::find(wish.begin() + static_cast<long>(i) + 1, wish.end(), wish[i]) != wish.end();
-    if (!again && out.why.empty()) out.why = heldBack(pattern, cut, graph, taker, colour->second);
+    if (!again && out.why.empty())
+      out.why = heldBack(pattern, cut, graph, overlaps, taker, colour->second);
   }
   for (int b = taker.left(); b >= 0; b = taker.left())
     taker.take(graph.colour[static_cast<size_t>(b)]);
   out.pattern = putTogether(pattern, cut, nearestWithinRuns(cut, graph, taker.order()));
-  const std::vector<ColourRun> runs = colourRuns(out.pattern);
-  out.as_wished = std::equal(runs.begin(), runs.end(), wish.begin(), wish.end(),
-                             [](const ColourRun& r, Colour c) { return r.colour == c; });
   return out;
 }
+
 }  // namespace rt

@@ -18,8 +18,7 @@ std::vector<ColourRun> colourRuns(const Pattern& pattern);
 /// Blocks in an order of colours given by hand.
 struct HandOrder {
   Pattern pattern;
-  bool as_wished = true;  ///< The runs are the wished ones and no others.
-  std::string why;        ///< Which overlap forbids it, in words; "" if none does.
+  std::string why;  ///< What forbids it, in words; "" where it is as wished.
 };
 /// Colour after colour as wished (a colour may stand several times): each takes all its blocks that
 /// are free by then. What the wish does not name, or an overlap holds back, follows in its old

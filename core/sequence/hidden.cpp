@@ -303,7 +303,7 @@ class Remover {
 /// Parts of one block in sewing order, joined again.
 class Joiner {
  public:
-  Joiner(const Cover& cover, const Block& block, std::vector<Stitch>& out)
+  Joiner(Cover& cover, const Block& block, std::vector<Stitch>& out)
       : cover_(cover), block_(block), out_(out) {}
 
   void run(std::vector<Part> parts) {
@@ -320,7 +320,7 @@ class Joiner {
  private:
   /// The next part in line if the way to it is free, else the nearest that a free way leads to,
   /// else the earliest.
-  size_t nearest(const std::vector<Part>& parts, Point at) const {
+  size_t nearest(const std::vector<Part>& parts, Point at) {
     if (!sewing_) return 0;
     size_t best = parts.size();
     double least = INFINITY;
@@ -331,10 +331,11 @@ class Joiner {
     }
     return best < parts.size() ? best : 0;
   }
-  bool freeWay(Point a, Point b) const {
+  bool freeWay(Point a, Point b) {
     const double mm = distance(a, b);
     if (mm <= 1.0) return true;  // a stitch between neighbouring rows, under the margin
     if (mm > kLongestLink_mm) return false;
+    cover_.refresh({{a, b}});  // a way may lead where the block itself was never sewn
     const int steps = static_cast<int>(std::ceil(mm / 0.3));
     for (int k = 1; k < steps; ++k)
       if (const Point p = mix(a, b, static_cast<double>(k) / steps);
@@ -395,7 +396,7 @@ class Joiner {
     out_.push_back(like);
   }
 
-  const Cover& cover_;
+  Cover& cover_;
   const Block& block_;
   std::vector<Stitch>& out_;
   bool sewing_ = false;

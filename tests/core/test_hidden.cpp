@@ -62,6 +62,30 @@ class TestHidden : public QObject {
     for (double margin : {0.0, -1.0, 0.1, double(NAN), 100.0})
       QVERIFY_EXCEPTION_THROWN(withoutHidden({}, {margin}), Error);
   }
+  void waysUnderTheCoverAreSeenWhereTheBlockWasNeverSewn() {
+    // up one leg, across and down the other; the cover hides all but the feet, and the short way
+    // between them lies under it too, off the block's own path
+    testing::BlockMaker m;
+    Pattern& p = m.pattern;
+    const uint16_t thread = p.threadIndex({0x203040});
+    auto row = [&](double x, double y, Op op) {
+      p.stitches.push_back(
+          {{x, y}, 0, thread, 0, op, op == Op::Stitch ? Kind::Run : Kind::Unknown});
+    };
+    row(5, 10, Op::Jump);
+    for (double y = 8; y >= -30; y -= 2) row(5, y, Op::Stitch);
+    for (double x = 7; x <= 35; x += 2) row(x, -30, Op::Stitch);
+    for (double y = -28; y <= 10; y += 2) row(35, y, Op::Stitch);
+    row(35, 10, Op::Trim);
+    m.colour = {0xff0000};
+    m.fill({-5, -40, 45, -2}, 0.25, 3);
+    const Unhidden u = withoutHidden(p);
+    QCOMPARE(u.blocks_cut, size_t{1});
+    QVERIFY(u.thread_before_mm - u.thread_after_mm > 40);
+    // the feet are joined by a way, not by a cut
+    QCOMPARE(countRows(u.pattern.stitches, Op::Trim), countRows(p.stitches, Op::Trim));
+    QVERIFY(coverLost(p, u.pattern) < 0.002);
+  }
   void aFillUnderAFillLosesItsMiddle() {
     testing::BlockMaker m;
     m.fill({0, 0, 40, 40}, 0.3, 3);

@@ -187,6 +187,18 @@ class TestSewnLayout : public QObject {
     QVERIFY(by.colour_changes <= as.colour_changes);
   }
 
+  void anOrderOfColoursIsAskedAgainWhenPiecesCameTogether() {
+    Job job = checkers(2);
+    const std::vector<Colour> wish{{0xcc0000}, {0x0000cc}};
+    job.sequence.colours_by_hand = wish;
+    QVERIFY(coloursTried(job, wish).why.empty());
+    QVERIFY(colourRuns(sewnLayout(job))[0].colour == wish[0]);
+    job.pieces[1].place.at = job.pieces[0].place.at;
+    const std::string why = coloursTried(job, wish).why;
+    QVERIFY2(why.find("square 2 in #cc0000 lies on square 1 in #0000cc") == 0, why.c_str());
+    QVERIFY(colourRuns(sewnLayout(job))[0].colour == wish[1]);  // no overlap is turned over
+  }
+
   void aMoveByHandIsAnotherLayout() {
     Job job = checkers(3);
     const size_t before = printOf(sewnLayout(job));
