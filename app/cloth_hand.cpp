@@ -3,10 +3,10 @@
 #include <QMouseEvent>
 #include <QWheelEvent>
 
+#include "actions.h"
 #include "cloth_view.h"
 #include "length.h"
 #include "look.h"
-#include "sizing.h"
 #include "verdicts.h"
 
 namespace rt {
@@ -72,7 +72,7 @@ void ClothView::mousePressEvent(QMouseEvent* event) {
       if (findings[i].bounds.grown(3).contains(mm)) return emit findingPicked(static_cast<int>(i));
   }
   if (station_ == Station::Hoopings || station_ == Station::Align || station_ == Station::Sew)
-    if (const HoopingPlan* plan = desk_.job().made.plan.get())
+    if (const HoopingPlan* plan = desk_.plan())
       for (const Hooping& h : plan->hoopings)
         if (h.index != desk_.hooping() && h.field.contains(eye_.mm(pressed_)) &&
             !desk_.currentHooping()->field.contains(eye_.mm(pressed_))) {
@@ -321,29 +321,23 @@ void ClothView::mouseReleaseEvent(QMouseEvent*) {
 }
 
 void ClothView::commitGrip() {
-  const Placement place = drag_;
-  const Grip grip = grip_;
-  grip_ = Grip::None;
-  Job next = desk_.job();
-  const Point by = drag_.at - dragStart_.at;
-  for (Piece& p : next.pieces)  // the others of a group, or that are chosen too, go along
-    if (grip == Grip::Move && p.id != desk_.selected() && desk_.isChosen(p.id))
-      p.place.at = p.place.at + by;
-  for (Piece& p : next.pieces)
-    if (p.id == desk_.selected()) {
-      p.place = place;
-      try {
-        p = settled(p, desk_.fabric(), desk_.bench());
-      } catch (const std::exception&) {
-        // what cannot be made again at this size stays stretched, and is weighed as it is
-      }
-      desk_.change((grip == Grip::Move   ? tr("move %1")
-                    : grip == Grip::Turn ? tr("turn %1")
-                                         : tr("size %1"))
-                       .arg(QString::fromStdString(p.name)),
-                   std::move(next));
-      return;
-    }
+  const Grip grip = std::exchange(grip_, Grip::None);
+  const Piece* piece = desk_.selectedPiece();
+  if (!piece) return;
+  const QString name = (grip == Grip::Move   ? tr("move %1")
+                        : grip == Grip::Turn ? tr("turn %1")
+                                             : tr("size %1"))
+                           .arg(QString::fromStdString(piece->name));
+  if (grip == Grip::Move)  // the others of a group, or that are chosen too, go along
+    return desk_.change(name, actions::moved(desk_.job(), desk_.chosen(), drag_.at - dragStart_.at));
+  try {
+    desk_.change(name, actions::placed(desk_.job(), piece->id, drag_, desk_.bench()));
+  } catch (const std::exception&) {
+    // what cannot be made again at this size stays stretched, and is weighed as it is
+    Job next = desk_.job();
+    actions::pieceOf(next, piece->id).place = drag_;
+    desk_.change(name, std::move(next));
+  }
 }
 
 void ClothView::wheelEvent(QWheelEvent* event) {
@@ -425,11 +419,8 @@ void ClothView::keyPressEvent(QKeyEvent* event) {
       return QWidget::keyPressEvent(event);
   }
   if (composing() && desk_.selectedPiece()) {
-    Job next = desk_.job();
-    for (Piece& p : next.pieces)
-      if (desk_.isChosen(p.id)) p.place.at = p.place.at + by;
     desk_.change(tr("move %1").arg(QString::fromStdString(desk_.selectedPiece()->name)),
-                 std::move(next));
+                 actions::moved(desk_.job(), desk_.chosen(), by));
   } else {
     eye_.centre_px -= QPointF(by.x, by.y) * 40;
     fitted_ = false;

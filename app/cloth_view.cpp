@@ -457,7 +457,7 @@ void ClothView::paintRulers(QPainter& p) {
   const look::Palette& c = look::colours();
   p.fillRect(QRect(0, 0, width(), kRuler), c.cloth);
   p.fillRect(QRect(0, 0, kRuler, height()), c.cloth);
-  const bool inches = desk_.job().brief.inches;
+  const bool inches = desk_.inches();
   const double unit = inches ? 25.4 : 1, step = rulerStep(eye_.px_per_mm * unit) * unit;
   p.setFont(look::figures(8));
   const Point from = eye_.mm(QPointF(kRuler, kRuler)), to = eye_.mm(QPointF(width(), height()));
@@ -580,16 +580,14 @@ void ClothView::paintGesture(QPainter& p) {
 void ClothView::paintReadings(QPainter& p) {
   p.setFont(look::figures(9.5));
   const Box box = desk_.statistics().bounds;
-  const QString left = box.empty()
-                           ? QString()
-                           : tr("Layout %1 × %2   %3 × %4")
-                                 .arg(oneUnit(desk_, box.width()), oneUnit(desk_, box.height()),
-                                      QString::fromStdString(desk_.job().brief.inches
-                                                                 ? formatMillimetres(box.width())
-                                                                 : formatInches(box.width())),
-                                      QString::fromStdString(desk_.job().brief.inches
-                                                                 ? formatMillimetres(box.height())
-                                                                 : formatInches(box.height())));
+  const QString left =
+      box.empty() ? QString()
+                  : tr("Layout %1 × %2   %3 × %4")
+                        .arg(oneUnit(desk_, box.width()), oneUnit(desk_, box.height()),
+                             QString::fromStdString(desk_.inches() ? formatMillimetres(box.width())
+                                                                   : formatInches(box.width())),
+                             QString::fromStdString(desk_.inches() ? formatMillimetres(box.height())
+                                                                   : formatInches(box.height())));
   const QString right =
       tr("%1 % of true size").arg(std::lround(eye_.px_per_mm / kTrueSize_px_per_mm * 100));
   const QRectF strip(0, height() - 24, width(), 24);

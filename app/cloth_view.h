@@ -9,6 +9,7 @@
 #include "gestures.h"
 #include "lenses.h"
 #include "letter_hand.h"
+#include "station_id.h"
 #include "weight_picture.h"
 
 namespace rt {

@@ -2,6 +2,7 @@
 
 #include <QPainterPath>
 
+#include "hooping_place.h"
 #include "length.h"
 #include "look.h"
 #include "template_pdf.h"
@@ -39,14 +40,12 @@ void drawLabel(QPainter& p, QPointF at, const QString& text, const QColor& colou
 /// The worst corner's error as an ellipse, enlarged so that it can be seen.
 void drawError(QPainter& p, const Eye& eye, const Fit& fit, Point layout, QPointF at,
                double enlarge) {
-  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d> eigen(fit.covarianceAt(layout));
-  const double a =
-      std::sqrt(5.991 * std::max(0.0, eigen.eigenvalues()(1))) * enlarge * eye.px_per_mm;
-  const double b =
-      std::sqrt(5.991 * std::max(0.0, eigen.eigenvalues()(0))) * enlarge * eye.px_per_mm;
+  const PlaceCovariance c = fit.covarianceAt(layout);
+  const double a = kWithin95 * c.longAxis_mm() * enlarge * eye.px_per_mm,
+               b = kWithin95 * c.shortAxis_mm() * enlarge * eye.px_per_mm;
   p.save();
   p.translate(at);
-  p.rotate(degrees(std::atan2(eigen.eigenvectors()(1, 1), eigen.eigenvectors()(0, 1))));
+  p.rotate(c.longAxis_deg());
   p.drawEllipse(QPointF(), a, b);
   p.restore();
 }
@@ -163,7 +162,7 @@ void drawWeight(QPainter& p, const Eye& eye, const Desk& desk, const WeightPictu
 }
 
 void drawFrames(QPainter& p, const Eye& eye, const Desk& desk) {
-  const HoopingPlan* plan = desk.job().made.plan.get();
+  const HoopingPlan* plan = desk.plan();
   if (!plan) return;
   p.save();
   p.setRenderHint(QPainter::Antialiasing);

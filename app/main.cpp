@@ -3,6 +3,7 @@
 #include <QCommandLineParser>
 #include <cstdio>
 
+#include "application.h"
 #include "demo.h"
 #include "error.h"
 #include "look.h"
@@ -13,7 +14,7 @@ int main(int argc, char** argv) {
   for (int i = 1; i < argc; ++i)  // pictures are made without a display
     if (qstrcmp(argv[i], "--shots") == 0 && !qEnvironmentVariableIsSet("QT_QPA_PLATFORM"))
       qputenv("QT_QPA_PLATFORM", "offscreen");
-  QApplication app(argc, argv);
+  rt::Application app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("rapt-thimble"));
   QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
   QCommandLineParser parser;
@@ -34,14 +35,18 @@ int main(int argc, char** argv) {
     if (parser.isSet("shots")) return rt::makeShots(parser.value("shots"));
     rt::Desk desk(std::move(bench), rt::DeskFolders::usual());
     rt::MainWindow window(desk);
+    app.onTrouble = [&desk](const QString& what) { emit desk.failed(what); };
+    app.closeOnSignals();
     window.show();
     const QStringList files = parser.positionalArguments();
     if (!files.isEmpty())
       window.openPath(files[0]);
     else if (parser.isSet("demo") || !desk.recover())
       window.openDemo(rt::demoJobs(desk.bench()).front());
-    return QApplication::exec();
-  } catch (const rt::Error& problem) {
+    const int code = QApplication::exec();
+    app.onTrouble = {};
+    return code;
+  } catch (const std::exception& problem) {
     std::fprintf(stderr, "error: %s\n", problem.what());
     return 1;
   }

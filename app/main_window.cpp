@@ -37,6 +37,7 @@ class DialogAsker : public FileAsker {
 };
 
 constexpr int kNotice_ms = 9000;
+constexpr int kLeaveAnyway_ms = 20000;
 
 }  // namespace
 
@@ -89,7 +90,7 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
   });
   for (auto signal : {&Desk::changed, &Desk::selectionChanged})
     connect(&desk, signal, this, &MainWindow::refreshTop);
-  connect(&desk.undo(), &QUndoStack::indexChanged, this, &MainWindow::refreshTop);
+  connect(&desk.undo(), &History::indexChanged, this, &MainWindow::refreshTop);
   connect(&desk, &Desk::said, this, [this](const QString& text) { tell(text, false); });
   connect(&desk, &Desk::failed, this, [this](const QString& text) { tell(text, true); });
   go(Station::Brief);
@@ -194,6 +195,7 @@ void MainWindow::buildJobActions() {
     job.id = QString("job-%1").arg(QDateTime::currentMSecsSinceEpoch()).toStdString();
     job.title = "New job";
     desk_.take(std::move(job), {});
+    cloth_->fitAll();
     go(Station::Brief);
   });
 }
@@ -272,9 +274,9 @@ void MainWindow::buildSewingActions() {
 void MainWindow::buildViewActions() {
   action(tr("Show all of the cloth"), QKeySequence(tr("Ctrl+0")), [this] { cloth_->fitAll(); });
   action(tr("Millimetres or inches"), QKeySequence(tr("Ctrl+U")), [this] {
-    Job next = desk_.job();
-    next.brief.inches = !next.brief.inches;
-    desk_.change(next.brief.inches ? tr("show inches") : tr("show millimetres"), std::move(next));
+    ViewChoices view = desk_.view();
+    view.inches = !view.inches;
+    desk_.setView(view);
   });
   action(tr("Light or dark"), {}, [this] {
     look::setDark(!look::isDark());
@@ -296,10 +298,8 @@ void MainWindow::buildViewActions() {
 void MainWindow::makeSwatch() {
   if (!mayLeave()) return;
   guarded(desk_, [this] {
-    const bool inches = desk_.job().brief.inches;
     Job job = swatchJob(desk_.shopFabric(), desk_.bench());
     job.id = QString("swatch-%1").arg(QDateTime::currentMSecsSinceEpoch()).toStdString();
-    job.brief.inches = inches;
     job.plan_settings = desk_.job().plan_settings;
     desk_.take(std::move(job), {});
     cloth_->fitAll();
@@ -320,8 +320,8 @@ std::vector<Command> MainWindow::commands() const {
                      self->go(Station::Compose);
                      self->desk_.select(id);
                    }});
-  if (desk_.job().made.plan)
-    for (const Hooping& h : desk_.job().made.plan->hoopings)
+  if (desk_.plan())
+    for (const Hooping& h : desk_.plan()->hoopings)
       out.push_back({tr("Hooping %1").arg(h.index), {}, [self, i = h.index] {
                        self->go(Station::Hoopings);
                        self->desk_.setHooping(i);
@@ -331,7 +331,6 @@ std::vector<Command> MainWindow::commands() const {
                      self->go(Station::Hoopings);
                      Job next = self->desk_.job();
                      next.plan_settings.hoop = id;
-                     next.made = {};
                      self->desk_.change(tr("hoop"), std::move(next));
                    }});
   for (const std::string& name : demoJobs(desk_.bench()))
@@ -368,8 +367,8 @@ void MainWindow::refreshTop() {
                 .arg(fontMetrics().elidedText(desk_.undo().undoText(), Qt::ElideRight, 150))
           : tr("Nothing to undo"));
   undoButton_->setToolTip(tr("Undo (Ctrl+Z)"));
-  unit_->setText(job.brief.inches ? tr("in · mm") : tr("mm · in"));
-  const bool dirty = !desk_.undo().isClean() || desk_.recovered();
+  unit_->setText(desk_.inches() ? tr("in · mm") : tr("mm · in"));
+  const bool dirty = desk_.document().dirty();
   saved_->setText(desk_.path().empty() ? tr("Not saved yet") : dirty ? tr("Changed") : tr("Saved"));
   setWindowTitle(tr("%1 – Rapt Thimble").arg(QString::fromStdString(job.title)));
 }
@@ -439,16 +438,20 @@ bool MainWindow::saveAs() {
   }
 }
 
-/// Edits are kept in recovery whatever is answered; nothing is lost by leaving.
+/// Edits are kept in recovery whatever is answered; where they cannot be, the job stays. Asked a
+/// second time at once, a person may leave without.
 bool MainWindow::mayLeave() {
-  if (desk_.undo().isClean() && !desk_.recovered()) return true;
-  desk_.autosave();
-  return true;
+  if (!desk_.document().dirty() || desk_.autosave()) return true;
+  if (leaveAsked_.isValid() && leaveAsked_.elapsed() < kLeaveAnyway_ms) return true;
+  leaveAsked_.start();
+  tell(tr("The edits could not be kept, so this job stays open. Save it elsewhere (Ctrl+Shift+S), or "
+          "do the same once more to leave without them."),
+       true);
+  return false;
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  desk_.autosave();
-  event->accept();
+  event->setAccepted(mayLeave());
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {

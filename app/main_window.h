@@ -1,6 +1,7 @@
 // The window: one cloth, a thread of work, a verdict, a ribbon, a command field.
 #pragma once
 
+#include <QElapsedTimer>
 #include <QMainWindow>
 
 #include "cloth_view.h"
@@ -73,6 +74,7 @@ class MainWindow : public QMainWindow {
   QLabel *title_, *facts_, *saved_, *notice_;
   QPushButton *undoButton_, *unit_;
   QTimer noticeTimer_;
+  QElapsedTimer leaveAsked_;
   std::vector<QAction*> actions_;
   BriefStation* brief_ = nullptr;
   ComposeStation* compose_ = nullptr;

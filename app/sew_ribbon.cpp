@@ -45,8 +45,7 @@ SewRibbon::SewRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
 
 void SewRibbon::rebuild() {
   const bool planned = desk_.planCurrent();
-  const size_t key =
-      desk_.layoutPrint() * 2 + planned + reinterpret_cast<size_t>(desk_.job().made.plan.get());
+  const size_t key = desk_.layoutPrint() * 2 + planned + reinterpret_cast<size_t>(desk_.madePlan());
   if (key == builtFor_) return update();
   builtFor_ = key;
   parts_.clear();
@@ -59,7 +58,7 @@ void SewRibbon::rebuild() {
   moment_s_ = -1;
   std::vector<std::pair<std::shared_ptr<const Pattern>, int>> patterns;
   if (planned)
-    for (const Hooping& h : desk_.job().made.plan->hoopings)
+    for (const Hooping& h : desk_.plan()->hoopings)
       patterns.emplace_back(std::make_shared<const Pattern>(h.pattern), h.index);
   else if (!desk_.layout().stitches.empty())
     patterns.emplace_back(std::make_shared<const Pattern>(desk_.layout()), 0);

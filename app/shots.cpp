@@ -8,6 +8,7 @@
 #include "align_station.h"
 #include "demo.h"
 #include "density_station.h"
+#include "hooping_place.h"
 #include "main_window.h"
 
 namespace rt {

@@ -63,12 +63,14 @@ StationVerdict densityVerdict(const Desk& desk) {
   if (desk.job().pieces.empty())
     return {State::Untouched, QObject::tr("Nothing to weigh"),
             QObject::tr("Lay a piece on the cloth first.")};
-  if (!desk.weighing()) return {State::UnderWay, QObject::tr("Weighing …"), {}};
+  if (!desk.weighing() || !desk.weighingCurrent())
+    return {State::UnderWay, QObject::tr("Weighing …"),
+            QObject::tr("The layout changed; its weight is being worked out.")};
   const DensityReport& r = desk.weighing()->report;
   const Limit& limit = desk.fabric().density_mm_per_mm2;
   const Finding* first = r.findings.empty() ? nullptr : &r.findings[0];
   if (r.verdict == Verdict::Stop && first) {
-    const bool overruled = !desk.job().overruled.empty();
+    const bool overruled = !desk.overruled().empty();
     const QString place =
         first->kind == FindingKind::Density
             ? QObject::tr("Heaviest place %1 of %2 mm/mm²: %3. A needle break is likely.")
@@ -94,14 +96,13 @@ StationVerdict densityVerdict(const Desk& desk) {
 
 StationVerdict hoopingsVerdict(const Desk& desk) {
   if (desk.planning()) return {State::UnderWay, QObject::tr("Planning …"), {}};
-  const Job& job = desk.job();
-  if (!job.made.plan)
+  if (!desk.plan())
     return {State::Untouched, QObject::tr("No plan yet"),
             QObject::tr("Choose the hoop and press Plan: the fewest hoopings are sought.")};
   if (!desk.planCurrent())
     return {State::Check, QObject::tr("Plan is out of date"),
             QObject::tr("The layout changed after this plan was made. Plan again.")};
-  const HoopingPlan& plan = *job.made.plan;
+  const HoopingPlan& plan = *desk.plan();
   const int n = static_cast<int>(plan.hoopings.size());
   const QString least = n == plan.lower_bound
                             ? QObject::tr("No plan has fewer")
@@ -127,8 +128,7 @@ StationVerdict alignVerdict(const Desk& desk) {
     return {State::Untouched, QObject::tr("Plan the hoopings first"),
             QObject::tr("Alignment is done for one hooping at a time.")};
   const std::optional<Alignment> a = desk.alignmentOf(desk.hooping());
-  const HoopingMarks* marks = marksFor(desk.job(), desk.hooping());
-  const int have = marks ? static_cast<int>(marks->marks.size()) : 0;
+  const size_t have = desk.marksOf(desk.hooping()).size();
   if (!a)
     return {have > 0 ? State::UnderWay : State::Untouched,
             QObject::tr("Hooping %1: needle two marks or more").arg(desk.hooping()),
@@ -147,8 +147,8 @@ StationVerdict sewVerdict(const Desk& desk) {
     return {State::Untouched, QObject::tr("Nothing to sew yet"),
             QObject::tr("Plan the hoopings first.")};
   int done = 0;
-  const int all = static_cast<int>(desk.job().made.plan->hoopings.size());
-  for (const Progress& p : desk.job().progress) done += p.done;
+  const int all = static_cast<int>(desk.plan()->hoopings.size());
+  for (int i = 1; i <= all; ++i) done += desk.sewn(i).done;
   if (done == all)
     return {State::Ready, QObject::tr("All sewn"),
             QObject::tr("%1 done.")
@@ -163,7 +163,7 @@ StationVerdict sewVerdict(const Desk& desk) {
 }
 
 StationVerdict ledgerVerdict(const Desk& desk) {
-  const auto entries = const_cast<Desk&>(desk).ledger().entries(desk.job().id);
+  const auto entries = desk.ledger().entries(desk.job().id);
   if (entries.empty())
     return {State::Untouched, QObject::tr("Nothing recorded yet"),
             QObject::tr("Plans, alignments and sewing are written down here by themselves.")};
@@ -178,6 +178,12 @@ StationVerdict ledgerVerdict(const Desk& desk) {
 }
 
 }  // namespace
+
+QString nameOf(Station station) {
+  static const char* const kNames[kStations] = {"Brief", "Compose", "Density", "Hoopings",
+                                                "Paper", "Align",   "Sew",     "Ledger"};
+  return QString::fromLatin1(kNames[static_cast<int>(station)]);
+}
 
 StationVerdict verdictOf(const Desk& desk, Station station) {
   switch (station) {
@@ -202,13 +208,13 @@ StationVerdict verdictOf(const Desk& desk, Station station) {
 }
 
 QString oneUnit(const Desk& desk, double mm) {
-  return QString::fromStdString(desk.job().brief.inches ? formatInches(mm) : formatMillimetres(mm));
+  return QString::fromStdString(desk.inches() ? formatInches(mm) : formatMillimetres(mm));
 }
 
 QString bothUnits(const Desk& desk, double mm) {
   const QString metric = QString::fromStdString(formatMillimetres(mm)),
                 inches = QString::fromStdString(formatInches(mm));
-  return desk.job().brief.inches ? inches + " · " + metric : metric + " · " + inches;
+  return desk.inches() ? inches + " · " + metric : metric + " · " + inches;
 }
 
 QString duration(double seconds) {

@@ -3,6 +3,7 @@
 
 #include "desk.h"
 #include "look.h"
+#include "station_id.h"
 
 namespace rt {
 

@@ -5,6 +5,7 @@
 
 #include "desk.h"
 #include "look.h"
+#include "station_id.h"
 
 namespace rt {
 

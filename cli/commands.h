@@ -22,6 +22,7 @@ void addFaces(CLI::App& app, Session& session);
 void addLetter(CLI::App& app, Session& session);
 void addArc(CLI::App& app, Session& session);
 void addOrder(CLI::App& app, Session& session);
+void addJob(CLI::App& app, Session& session);
 void addPlan(CLI::App& app, Session& session);
 void addAlign(CLI::App& app, Session& session);
 void addTemplate(CLI::App& app, Session& session);

@@ -4,6 +4,7 @@
 #include "exchange.h"
 #include "file_io.h"
 #include "length.h"
+#include "plan_folder.h"
 #include "planner.h"
 #include "stitch_file.h"
 #include "template_pdf.h"
@@ -26,20 +27,7 @@ Json planCommand(const PlanWords& words, const Session& session) {
   options.turn = words.turn;
   options.style = words.style == "chain" ? TieStyle::Chain : TieStyle::Star;
   const HoopingPlan plan = planHoopings(readPattern(words.file), options);
-  namespace fs = std::filesystem;
-  std::error_code problem;
-  fs::create_directories(words.out, problem);
-  if (problem || !fs::is_directory(words.out))
-    throw Error("the folder cannot be made", words.out,
-                "check the name and that you may write there");
-  std::vector<std::string> files;
-  for (const Hooping& h : plan.hoopings) {
-    files.push_back("hooping-" + std::to_string(h.index) + ".stitches.csv");
-    writeStitchFile(fs::path(words.out) / files.back(), h.pattern);
-  }
-  const std::string text = planJson(plan, files);
-  writeFile(fs::path(words.out) / "plan.json", text + "\n");
-  return Json::parse(text);
+  return Json::parse(writePlanFolder(words.out, plan));
 }
 
 struct AlignWords {

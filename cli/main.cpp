@@ -1,4 +1,5 @@
 // rapt-thimble-cli: the scriptable face.
+#include <QCoreApplication>
 #include <algorithm>
 #include <cstdio>
 #include <iostream>
@@ -6,6 +7,7 @@
 #include "commands.h"
 #include "data_folder.h"
 #include "error.h"
+#include "part_file.h"
 #include "stitch_file.h"
 
 namespace rt::cli {
@@ -38,7 +40,7 @@ int run(int argc, char** argv) {
   app.require_subcommand(1);
   Session session;
   for (auto* add : {addInfo, addDensity, addResize, addDigitise, addFaces, addLetter, addArc,
-                    addOrder, addPlan, addAlign, addTemplate})
+                    addOrder, addJob, addPlan, addAlign, addTemplate})
     add(app, session);
   try {
     app.parse(argc, argv);
@@ -51,6 +53,10 @@ int run(int argc, char** argv) {
   try {
     session.data = dataFolder();
     print(session.run(), session.as_json);
+    std::cout.flush();
+    if (!std::cout)
+      return fail("the answer cannot be written (standard output); check the disk's room",
+                  kBadInput);
   } catch (const Error& problem) {
     return fail(problem.what(), kBadInput);
   } catch (const std::bad_alloc&) {
@@ -65,5 +71,7 @@ int run(int argc, char** argv) {
 }  // namespace rt::cli
 
 int main(int argc, char** argv) {
+  rt::removePartsOnSignals();
+  QCoreApplication app(argc, argv);  // job files go through Qt's SQL driver
   return rt::cli::run(argc, argv);
 }

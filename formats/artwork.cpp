@@ -24,6 +24,8 @@ namespace {
 constexpr double kFlatness_px = 0.04;  // about 0.01 mm
 constexpr double kLeastOpacity = 0.5;
 constexpr size_t kLargestDrawing = 64u << 20;
+constexpr size_t kMostPoints = 300'000;
+constexpr double kLargestInk_mm = 3'000;  // more than any item that goes under a machine
 
 struct Release {
   void operator()(GObject* object) const { g_object_unref(object); }
@@ -177,11 +179,20 @@ class Collector {
     return area;
   }
 
+  /// Areas of very many points take forever to lay out, and no needle could follow them.
+  void count(const SubPath& sub) const {
+    points_ += sub.points.size();
+    if (points_ > kMostPoints)
+      throw Error("the drawing has over " + std::to_string(kMostPoints) + " points", where_,
+                  "simplify its paths and export it again");
+  }
+
   Area pathArea(const char* data, const Transform& to, FillRule rule) const {
     Area area;
     const double tolerance = kFlatness_px / std::max(1e-6, std::sqrt(std::abs(to.determinant())));
     for (const SubPath& sub : parsePath(data, tolerance, where_)) {
       Ring ring;
+      count(sub);
       for (Point p : sub.points) ring.push_back(to(p));
       if (ring.size() >= 3) area.push_back(std::move(ring));
     }
@@ -332,6 +343,7 @@ class Collector {
     const std::vector<double> dashes = dashesOf(property(node, "stroke-dasharray"));
     for (SubPath sub :
          parsePath(node.attribute("d").value(), kFlatness_px / std::max(scale, 1e-6), where_)) {
+      count(sub);
       if (sub.closed) sub.points.push_back(sub.points.front());
       for (std::vector<Point>& line : dashed(sub.points, dashes)) {
         for (Point& p : line) p = here(p);
@@ -402,6 +414,7 @@ class Collector {
   std::map<std::string, pugi::xml_node> byId_;
   Size page_;
   int depth_ = 0, count_ = 0;
+  mutable size_t points_ = 0;
 };
 
 }  // namespace
@@ -532,6 +545,12 @@ Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options
                           const std::string& piece) {
   Digitised out;
   out.warnings = artwork.warnings;
+  Box ink;
+  for (const Shape& s : artwork.shapes) ink.add(boundsOf(s.line.empty() ? s.area : inkOf(s)));
+  if (ink.width() > kLargestInk_mm || ink.height() > kLargestInk_mm)
+    throw Error("the drawing's ink is " + formatNumber(ink.width() / 1000, 1) + " x " +
+                    formatNumber(ink.height() / 1000, 1) + " m, more than 3 m",
+                "artwork", "give the width that it shall have, in mm");
   Point at{};
   std::vector<Strand> pending;
   Colour colour;

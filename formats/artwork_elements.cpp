@@ -8,6 +8,7 @@
 #include <sstream>
 
 #include "error.h"
+#include "xml_depth.h"
 
 namespace rt {
 
@@ -17,6 +18,8 @@ std::string_view localName(const char* name) {
 }
 
 namespace {
+
+constexpr size_t kMostPainted = 50'000;
 
 /// Takes out what is not sewn, with a word on each, and lists the shapes' names in order.
 class Cleaner {
@@ -30,6 +33,7 @@ class Cleaner {
     if (!result)
       throw Error(std::string("this is not well-formed XML: ") + result.description(),
                   where + " byte " + std::to_string(result.offset), "export the drawing again");
+    requireShallow(doc, where);
     if (localName(doc.document_element().name()) != "svg")
       throw Error("this is not an SVG drawing", where, "choose an SVG file");
     for (pugi::xml_node child = doc.first_child(); child;) {
@@ -38,6 +42,7 @@ class Cleaner {
       child = next;
     }
     clean(doc.document_element());
+    requireFewUses(doc.document_element(), where);
     nameAll(doc.document_element());
     std::ostringstream text;
     doc.save(text, "", pugi::format_raw);
@@ -45,6 +50,39 @@ class Cleaner {
   }
 
  private:
+  /// A few `use` elements that name one another paint millions.
+  void requireFewUses(const pugi::xml_node& root, const std::string& where) {
+    for (pugi::xml_node n = root; n; n = next(n, root))
+      if (const char* id = n.attribute("id").value(); *id) byId_.emplace(id, n);
+    if (painted(root) > kMostPainted)
+      throw Error("the drawing paints over " + std::to_string(kMostPainted) + " elements", where,
+                  "take repeated parts out of it, and repeat them on the cloth");
+  }
+  static pugi::xml_node next(pugi::xml_node n, const pugi::xml_node& root) {
+    if (n.first_child()) return n.first_child();
+    while (n && n != root && !n.next_sibling()) n = n.parent();
+    return n && n != root ? n.next_sibling() : pugi::xml_node();
+  }
+  /// Elements that a node paints, with what its `use` elements stand for.
+  size_t painted(const pugi::xml_node& node) {
+    size_t count = 1;
+    for (const pugi::xml_node& child : node.children()) {
+      count += painted(child);
+      if (count > kMostPainted) return count;
+    }
+    if (localName(node.name()) != "use") return count;
+    std::string to = node.attribute("href").value();
+    if (to.empty()) to = node.attribute("xlink:href").value();
+    const auto target = byId_.find(to.empty() ? to : to.substr(1));
+    if (target == byId_.end()) return count;
+    const auto known = paintedBy_.find(target->first);
+    if (known != paintedBy_.end()) return count + known->second;
+    paintedBy_[target->first] = 0;  // one that names itself paints nothing: the painter says so
+    const size_t more = painted(target->second);
+    paintedBy_[target->first] = more;
+    return count + more;
+  }
+
   /// Drawing elements in painting order; what only serves others (clips, symbols) draws nothing.
   void nameAll(pugi::xml_node node) {
     static constexpr std::array<std::string_view, 8> kDraw{"path", "rect",     "circle",  "ellipse",
@@ -91,6 +129,8 @@ class Cleaner {
     }
   }
   CleanDrawing& out_;
+  std::map<std::string, pugi::xml_node> byId_;
+  std::map<std::string, size_t> paintedBy_;
 };
 
 Box inkBounds_px(const Shape& shape) {

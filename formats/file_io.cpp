@@ -9,6 +9,7 @@
 #include <cstring>
 
 #include "error.h"
+#include "part_file.h"
 
 namespace rt {
 namespace {
@@ -62,30 +63,39 @@ std::string readFile(const std::filesystem::path& path) {
   return text;
 }
 
+namespace {
+
+void writeAll(int fd, std::string_view content, const std::filesystem::path& path) {
+  size_t done = 0;
+  while (done < content.size()) {
+    const ssize_t n = ::write(fd, content.data() + done, content.size() - done);
+    if (n < 0 && errno == EINTR) continue;
+    if (n <= 0) failWriting(path);
+    done += static_cast<size_t>(n);
+  }
+}
+
+/// A device, pipe or socket: written to as it stands, never replaced.
+bool isStream(const std::filesystem::path& path) {
+  struct stat facts {};
+  return ::stat(path.c_str(), &facts) == 0 && !S_ISREG(facts.st_mode) && !S_ISDIR(facts.st_mode);
+}
+
+}  // namespace
+
 void writeFile(const std::filesystem::path& path, std::string_view content) {
-  std::string name = path.string() + ".part-XXXXXX";
+  if (isStream(path)) {
+    const Descriptor stream(::open(path.c_str(), O_WRONLY | O_CLOEXEC));
+    if (stream.get() < 0) failWriting(path);
+    return writeAll(stream.get(), content, path);
+  }
+  PartFile part(path);
   {
-    const Descriptor file(::mkostemp(name.data(), O_CLOEXEC));
+    const Descriptor file(::open(part.path().c_str(), O_WRONLY | O_CLOEXEC));
     if (file.get() < 0) failWriting(path);
-    size_t done = 0;
-    while (done < content.size()) {
-      const ssize_t n = ::write(file.get(), content.data() + done, content.size() - done);
-      if (n < 0 && errno == EINTR) continue;
-      if (n <= 0) {
-        ::unlink(name.c_str());
-        failWriting(path);
-      }
-      done += static_cast<size_t>(n);
-    }
-    const mode_t mask = ::umask(0);
-    ::umask(mask);
-    ::fchmod(file.get(), 0666 & ~mask);
-    ::fsync(file.get());
+    writeAll(file.get(), content, path);
   }
-  if (::rename(name.c_str(), path.c_str()) != 0) {
-    ::unlink(name.c_str());
-    failWriting(path);
-  }
+  part.commit();
 }
 
 void requireUtf8(std::string_view text, const std::string& where) {

@@ -112,6 +112,7 @@ ShopPractice practiceFrom(const Json& o, const std::string& file) {
   p.learning.bad_passed = whole("learning_bad_passed");
   p.learning.good_stopped = whole("learning_good_stopped");
   p.least_runs = static_cast<size_t>(whole("time_least_runs"));
+  p.resume_overlap_stitches = static_cast<size_t>(whole("resume_overlap_stitches"));
   if (!(p.learning.most_step < 1) || !(p.thin_under_letters >= 1))
     throw Error("a limit moves by less than all of itself, and rows are not thinned below 1", file,
                 "mend learning_most_step or thin_under_letters");

@@ -11,6 +11,7 @@
 #include "file_io.h"
 #include "length.h"
 #include "svg_path.h"
+#include "xml_depth.h"
 
 namespace rt {
 namespace {
@@ -209,6 +210,7 @@ bool isStitchSvg(std::string_view text) {
 
 ReadResult readStitchSvg(std::string_view text, const std::string& where) {
   const pugi::xml_document doc = load(text, where);
+  requireShallow(doc, where);
   const pugi::xml_node root = doc.document_element();
   DrawingReader reader(where);
   reader.visit(root, unitsOf(root, where));

@@ -8,6 +8,9 @@
 namespace rt {
 namespace {
 
+constexpr double kFarthest = 1e9;        // user units; nothing that is drawn lies farther
+constexpr double kLeastRadius = 1e-9;    // user units; a flatter arc is its chord
+
 class PathReader {
  public:
   PathReader(std::string_view data, double tolerance, const std::string& where)
@@ -43,7 +46,7 @@ class PathReader {
     if (!rest_.empty() && rest_[0] == '+') rest_.remove_prefix(1);
     double value = 0;
     const auto [end, error] = std::from_chars(rest_.data(), rest_.data() + rest_.size(), value);
-    if (error != std::errc() || !std::isfinite(value)) fail();
+    if (error != std::errc() || !(std::abs(value) <= kFarthest)) fail();
     rest_.remove_prefix(static_cast<size_t>(end - rest_.data()));
     return value;
   }
@@ -147,7 +150,7 @@ class PathReader {
     const double phi = number();
     const bool large = flag(), sweep = flag();
     const Point from = at_, end = point();
-    if (rx == 0 || ry == 0 || distance(from, end) == 0) return lineTo(end);
+    if (rx < kLeastRadius || ry < kLeastRadius || distance(from, end) == 0) return lineTo(end);
     const Transform turn = Transform::turning(phi), back = Transform::turning(-phi);
     const Point h = back((from - end) * 0.5);
     const double over = h.x * h.x / (rx * rx) + h.y * h.y / (ry * ry);
@@ -194,7 +197,7 @@ Transform parseMatrix(std::string_view text) {
   for (double& x : v) {
     while (!text.empty() && (text[0] == ' ' || text[0] == ',')) text.remove_prefix(1);
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), x);
-    if (error != std::errc()) return {};
+    if (error != std::errc() || !(std::abs(x) <= kFarthest)) return {};
     text.remove_prefix(static_cast<size_t>(end - text.data()));
   }
   return {v[0], v[2], v[1], v[3], v[4], v[5]};

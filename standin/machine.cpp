@@ -4,16 +4,22 @@
 #include <cmath>
 
 namespace standin {
+namespace {
+
+constexpr double kFarthest_mm = 10'000;
+
+}  // namespace
 
 QString Machine::load(std::vector<Row> rows, double field_width_mm, double field_height_mm) {
+  if (running_) return QStringLiteral("it is sewing; pause it first");
   if (rows.empty()) return QStringLiteral("there are no rows");
   if (!(field_width_mm > 0) || !(field_height_mm > 0))
     return QStringLiteral("the field has no size");
   std::vector<double> bounds{1e9, 1e9, -1e9, -1e9};
   int stitches = 0;
   for (const Row& r : rows) {
-    if (!std::isfinite(r.x_mm) || !std::isfinite(r.y_mm))
-      return QStringLiteral("a row is not finite");
+    if (!(std::abs(r.x_mm) <= kFarthest_mm) || !(std::abs(r.y_mm) <= kFarthest_mm))
+      return QStringLiteral("a row lies nowhere the frame could go");
     if (r.op != u"stitch") continue;
     ++stitches;
     bounds = {std::min(bounds[0], r.x_mm), std::min(bounds[1], r.y_mm), std::max(bounds[2], r.x_mm),
@@ -31,6 +37,9 @@ QString Machine::load(std::vector<Row> rows, double field_width_mm, double field
   stitch_ = 0;
   running_ = false;
   thread_.clear();
+  owed_s_ = clock_s_ = 0;
+  changed_ = false;
+  breakIn_.reset();
   return {};
 }
 
@@ -72,6 +81,7 @@ Halt Machine::advance(double seconds) {
     const double cost = secondsFor(r);
     if (cost > owed_s_) return Halt::None;
     owed_s_ -= cost;
+    clock_s_ += cost;
     ++row_;
     changed_ = false;
     if (r.op == u"stop") {
@@ -81,6 +91,7 @@ Halt Machine::advance(double seconds) {
     if (r.op != u"stitch") continue;
     thread_ = r.thread;
     ++stitch_;
+    if (sewn) sewn(row_ - 1, r);
     if (breakIn_ && --*breakIn_ <= 0) {
       breakIn_.reset();
       running_ = false;

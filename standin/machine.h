@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QString>
+#include <functional>
 #include <optional>
 #include <vector>
 
@@ -18,7 +19,8 @@ enum class Halt { None, ColourChange, ThreadBreak, Stop, Done };
 /// A machine that sews one loaded hooping. Time passes only through `advance`.
 class Machine {
  public:
-  /// Returns what is wrong, or an empty text. Needle points must lie in the field.
+  /// Returns what is wrong, or an empty text; then all is as it was. Needle points must lie in the
+  /// field. Refused while it sews.
   QString load(std::vector<Row> rows, double field_width_mm, double field_height_mm);
   /// Starts at a row; the thread of that row counts as threaded.
   bool start(size_t row);
@@ -27,8 +29,12 @@ class Machine {
   /// A thread break after so many more stitches; unset: none.
   void breakAfter(std::optional<int> stitches) { breakIn_ = stitches; }
 
-  /// Lets machine seconds pass; ends early when the machine halts.
+  /// Lets machine seconds pass; ends early when the machine halts. Each stitch is told to `sewn`
+  /// as the needle makes it.
   Halt advance(double seconds);
+  std::function<void(size_t row, const Row&)> sewn;
+  /// Machine seconds that passed while it sewed, since the load.
+  double clock_s() const { return clock_s_; }
 
   bool loaded() const { return !rows_.empty(); }
   bool running() const { return running_; }
@@ -48,6 +54,7 @@ class Machine {
   size_t row_ = 0;
   int stitch_ = 0, stitches_ = 0;
   double owed_s_ = 0;  // time left over from the last advance
+  double clock_s_ = 0;
   QString thread_;
   std::optional<int> breakIn_;
   bool running_ = false, changed_ = false;

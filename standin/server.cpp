@@ -7,8 +7,12 @@
 namespace standin {
 namespace {
 
-constexpr qsizetype kLongestLine = 256 << 20;
+constexpr qsizetype kLongestLine = 64 << 20;     // of the operator
+constexpr qsizetype kLongestGreeting = 4 << 10;  // of a stranger
+constexpr size_t kMostStrangers = 8;
+constexpr int kGreeting_ms = 5'000;  // to say the key
 constexpr int kTick_ms = 30;
+constexpr int kLongestName = 200;
 
 QJsonObject refused(const QString& why) {
   return {{"ok", false}, {"error", why}};
@@ -16,17 +20,23 @@ QJsonObject refused(const QString& why) {
 
 }  // namespace
 
-Server::Server(QObject* parent) : QObject(parent) {
+Server::Server(QObject* parent) : Server(Clock::Real, {}, {}, parent) {}
+
+Server::Server(Clock clock, const QString& position_file, const QString& cloth_file,
+               QObject* parent)
+    : QObject(parent), memory_(position_file, cloth_file), clock_(clock) {
   for (int i = 0; i < 4; ++i)
     key_ += QString::number(QRandomGenerator::system()->generate64(), 16).rightJustified(16, '0');
   connect(&tcp_, &QTcpServer::newConnection, this, &Server::accept);
   connect(&timer_, &QTimer::timeout, this, &Server::tick);
-  timer_.setInterval(kTick_ms);
+  timer_.setInterval(clock_ == Clock::Free ? 0 : kTick_ms);
+  machine_.sewn = [this](size_t row, const Row& at) { memory_.needle(row, at); };
 }
 
 Server::~Server() {
   // the client goes down with the listener, after the timer: it must not call back
   if (client_) client_->disconnect(this);
+  for (QTcpSocket* s : strangers_) s->disconnect(this);
 }
 
 bool Server::listen() {
@@ -34,52 +44,93 @@ bool Server::listen() {
 }
 
 void Server::accept() {
-  QTcpSocket* socket = tcp_.nextPendingConnection();
-  if (client_) {  // one operator at a time
-    socket->disconnectFromHost();
-    socket->deleteLater();
+  while (QTcpSocket* socket = tcp_.nextPendingConnection()) {
+    if (strangers_.size() >= kMostStrangers) {  // the longest silent one makes room
+      QTcpSocket* oldest = strangers_.front();
+      dismiss(oldest, QStringLiteral("too many wait"));
+    }
+    strangers_.push_back(socket);
+    socket->setReadBufferSize(kLongestGreeting + 1);
+    connect(socket, &QTcpSocket::readyRead, this, [this, socket] { readStranger(socket); });
+    connect(socket, &QTcpSocket::disconnected, this, [this, socket] {
+      std::erase(strangers_, socket);
+      socket->deleteLater();
+    });
+    QTimer::singleShot(kGreeting_ms, socket, [this, socket] {
+      if (std::find(strangers_.begin(), strangers_.end(), socket) != strangers_.end())
+        dismiss(socket, QStringLiteral("no key was said"));
+    });
+  }
+}
+
+/// Whatever else a stranger sent is never read.
+void Server::dismiss(QTcpSocket* socket, const QString& why) {
+  std::erase(strangers_, socket);
+  socket->disconnect(this);
+  sendTo(socket, refused(why));
+  socket->flush();
+  connect(socket, &QTcpSocket::disconnected, socket, &QObject::deleteLater);
+  socket->disconnectFromHost();
+  QTimer::singleShot(kGreeting_ms, socket, [socket] { socket->abort(); });
+  if (socket->state() == QAbstractSocket::UnconnectedState) socket->deleteLater();
+}
+
+void Server::readStranger(QTcpSocket* socket) {
+  if (!socket->canReadLine()) {
+    if (socket->bytesAvailable() > kLongestGreeting)
+      dismiss(socket, QStringLiteral("the greeting is too long"));
     return;
   }
+  const QJsonObject hello = QJsonDocument::fromJson(socket->readLine(kLongestGreeting)).object();
+  if (hello["do"].toString() != u"hello" || hello["key"].toString() != key_)
+    return dismiss(socket, QStringLiteral("wrong key"));
+  if (client_) return dismiss(socket, QStringLiteral("another operator is at the machine"));
+  std::erase(strangers_, socket);
+  take(socket, socket->readAll());
+}
+
+void Server::take(QTcpSocket* socket, const QByteArray& rest) {
+  socket->disconnect(this);
+  socket->setReadBufferSize(0);
   client_ = socket;
-  known_ = false;
-  inbox_.clear();
+  inbox_ = rest;
   connect(socket, &QTcpSocket::readyRead, this, &Server::read);
-  connect(socket, &QTcpSocket::disconnected, this, [this, socket] {
-    socket->deleteLater();
-    client_ = nullptr;
-    timer_.stop();
-    machine_.pause();
-    emit clientLeft();
-  });
+  connect(socket, &QTcpSocket::disconnected, this, &Server::left);
+  send({{"ok", true}, {"re", "hello"}, {"machine", "Rapt Thimble stand-in"}, {"protocol", 1}});
+  answerLines();
+}
+
+void Server::left() {
+  client_->deleteLater();
+  client_ = nullptr;
+  timer_.stop();
+  machine_.pause();
+  memory_.flush();
+  emit clientLeft();
 }
 
 void Server::read() {
   inbox_ += client_->readAll();
-  if (inbox_.size() > kLongestLine) return client_->abort();
-  for (qsizetype end = inbox_.indexOf('\n'); end >= 0; end = inbox_.indexOf('\n')) {
-    const QByteArray line = inbox_.left(end);
-    inbox_.remove(0, end + 1);
-    const QJsonDocument doc = QJsonDocument::fromJson(line);
+  answerLines();
+  if (client_ && inbox_.size() > kLongestLine) client_->abort();
+}
+
+void Server::answerLines() {
+  qsizetype from = 0;
+  for (qsizetype end = inbox_.indexOf('\n'); end >= 0 && client_;
+       end = inbox_.indexOf('\n', from)) {
+    const QJsonDocument doc = QJsonDocument::fromJson(inbox_.mid(from, end - from));
+    from = end + 1;
     if (!doc.isObject())
       send(refused(QStringLiteral("the line is not a JSON object")));
     else
       answer(doc.object());
-    if (!client_) return;
   }
+  inbox_.remove(0, from);
 }
 
 void Server::answer(const QJsonObject& request) {
-  const QString what = request["do"].toString();
-  if (!known_) {
-    known_ = what == u"hello" && request["key"].toString() == key_;
-    if (!known_) {
-      send(refused(QStringLiteral("wrong key")));
-      client_->disconnectFromHost();
-      return;
-    }
-    send({{"ok", true}, {"re", "hello"}, {"machine", "Rapt Thimble stand-in"}, {"protocol", 1}});
-    return;
-  }
+  const QString what = request["do"].toString().left(kLongestName);
   QJsonObject reply = perform(what, request);
   reply["re"] = what;
   send(reply);
@@ -87,7 +138,7 @@ void Server::answer(const QJsonObject& request) {
 
 QJsonObject Server::perform(const QString& what, const QJsonObject& request) {
   if (what == u"load") return load(request);
-  if (what == u"trace") return trace(request);
+  if (what == u"trace") return trace();
   if (what == u"break") {
     machine_.breakAfter(request["after_stitches"].toInt(1));
     return {{"ok", true}};
@@ -99,14 +150,20 @@ QJsonObject Server::perform(const QString& what, const QJsonObject& request) {
   if (what == u"pause") {
     machine_.pause();
     timer_.stop();
-    return {{"ok", true}};
+    memory_.flush();
+    return {{"ok", true}, {"row", static_cast<double>(machine_.row())}};
   }
+  return sew(what, request);
+}
+
+QJsonObject Server::sew(const QString& what, const QJsonObject& request) {
   if (!machine_.loaded()) return refused(QStringLiteral("no hooping is loaded"));
   bool going = false;
   if (what == u"sew") {
     const double row = request["from_row"].toDouble(0);
-    if (row < 0 || row != std::floor(row))
+    if (!(row >= 0 && row < 1e9) || row != std::floor(row))
       return refused(QStringLiteral("from_row must be a whole number from 0"));
+    if (machine_.running()) return refused(QStringLiteral("it is sewing already"));
     going = machine_.start(static_cast<size_t>(row));
   } else if (what == u"go-on") {
     going = machine_.resume();
@@ -114,29 +171,38 @@ QJsonObject Server::perform(const QString& what, const QJsonObject& request) {
     return refused(QStringLiteral("unknown request"));
   }
   if (!going) return refused(QStringLiteral("there is no such row"));
-  clock_.start();
+  passed_.start();
   timer_.start();
   return {{"ok", true}, {"row", static_cast<double>(machine_.row())}};
 }
 
 QJsonObject Server::load(const QJsonObject& request) {
+  const QJsonValue list = request["rows"];
+  if (!list.isArray()) return refused(QStringLiteral("rows are missing"));
   std::vector<Row> rows;
-  for (const QJsonValue& v : request["rows"].toArray()) {
+  for (const QJsonValue& v : list.toArray()) {
     const QJsonArray r = v.toArray();
-    if (r.size() != 4) return refused(QStringLiteral("a row is not [x, y, op, thread]"));
-    rows.push_back({r[0].toDouble(), r[1].toDouble(), r[2].toString(), r[3].toString()});
+    if (r.size() != 4 || !r[0].isDouble() || !r[1].isDouble())
+      return refused(QStringLiteral("a row is not [x, y, op, thread]"));
+    rows.push_back({r[0].toDouble(), r[1].toDouble(), r[2].toString().left(kLongestName),
+                    r[3].toString().left(kLongestName)});
   }
   const QJsonArray field = request["field_mm"].toArray();
-  timer_.stop();
-  machine_.stitchesPerMinute = qBound(50.0, request["stitches_per_minute"].toDouble(700), 2000.0);
+  if (field.size() != 2) return refused(QStringLiteral("field_mm is not [width, height]"));
   const QString wrong = machine_.load(std::move(rows), field[0].toDouble(), field[1].toDouble());
   if (!wrong.isEmpty()) return refused(wrong);
+  timer_.stop();
+  machine_.stitchesPerMinute = qBound(50.0, request["stitches_per_minute"].toDouble(700), 2000.0);
+  design_ = request["design"].toString().left(kLongestName);
+  const size_t sewn = std::min(memory_.rowsOf(design_), machine_.rows().size());
+  memory_.sewn(design_, sewn);
   return {{"ok", true},
           {"rows", static_cast<double>(machine_.rows().size())},
-          {"stitches", machine_.stitches()}};
+          {"stitches", machine_.stitches()},
+          {"sewn_rows", static_cast<double>(sewn)}};
 }
 
-QJsonObject Server::trace(const QJsonObject&) {
+QJsonObject Server::trace() const {
   if (!machine_.loaded()) return refused(QStringLiteral("no hooping is loaded"));
   const auto b = machine_.bounds();
   QJsonArray way;
@@ -146,13 +212,20 @@ QJsonObject Server::trace(const QJsonObject&) {
   return {{"ok", true}, {"way_mm", way}};
 }
 
+void Server::sendTo(QTcpSocket* socket, const QJsonObject& object) {
+  socket->write(QJsonDocument(object).toJson(QJsonDocument::Compact) + '\n');
+}
+
 void Server::send(const QJsonObject& object) {
-  if (client_) client_->write(QJsonDocument(object).toJson(QJsonDocument::Compact) + '\n');
+  if (client_) sendTo(client_, object);
 }
 
 void Server::tick() {
-  const double seconds = static_cast<double>(clock_.restart()) / 1000 * times_;
-  const Halt halt = machine_.advance(seconds);
+  const double seconds =
+      clock_ == Clock::Free ? kTick_ms / 1000.0 : static_cast<double>(passed_.restart()) / 1000;
+  const Halt halt = machine_.advance(seconds * times_);
+  memory_.sewn(design_, machine_.row());
+  memory_.flush();  // before it is told: what is told is never more than what is remembered
   report(QStringLiteral("progress"));
   if (halt == Halt::None) return;
   timer_.stop();
@@ -173,7 +246,8 @@ void Server::report(const QString& event) {
         {"row", static_cast<double>(machine_.row())},
         {"stitch", machine_.stitch()},
         {"of", machine_.stitches()},
-        {"thread", machine_.thread()}});
+        {"thread", machine_.thread()},
+        {"clock_s", machine_.clock_s()}});
 }
 
 }  // namespace standin

@@ -1,30 +1,72 @@
-// A SQLite file through QtSql. Part of this room; its public faces are job_file.h and ledger.h.
+// A SQLite file through QtSql. Part of this room.
 #pragma once
 
 #include <QSqlDatabase>
 #include <QSqlQuery>
 #include <QVariantList>
 #include <filesystem>
+#include <functional>
+
+#include "error.h"
 
 namespace rt {
 
-/// Opens on construction, closes on destruction; not copyable, for one thread.
+/// What ails a store, so that its user can choose what to do.
+enum class Trouble { Damaged, ReadOnly, Full, Unreachable, Busy, Foreign };
+
+class StoreError : public Error {
+ public:
+  StoreError(Trouble trouble, std::string what, std::string where, std::string remedy)
+      : Error(std::move(what), std::move(where), std::move(remedy)), trouble_(trouble) {}
+  Trouble trouble() const { return trouble_; }
+
+ private:
+  Trouble trouble_;
+};
+
+/// Opens on construction, closes on destruction; not copyable, for one thread. Every failure is a
+/// StoreError.
 class Database {
  public:
-  /// Throws Error if the file cannot be opened.
-  explicit Database(const std::filesystem::path& path);
+  enum class Open { ReadWrite, ReadOnly };
+  explicit Database(const std::filesystem::path& path, Open how = Open::ReadWrite);
   ~Database();
   Database(const Database&) = delete;
   Database& operator=(const Database&) = delete;
 
-  /// Runs one statement with its values. Throws Error with SQLite's words.
+  /// Runs one statement with its values.
   QSqlQuery run(const QString& sql, const QVariantList& values = {});
-  void begin();
+  /// Calls `use` for each row; an error in the middle of the rows is an error, not their end.
+  void each(const QString& sql, const QVariantList& values,
+            const std::function<void(const QSqlQuery&)>& use);
+  void begin(
+      bool at_once = false);  ///< `at_once` takes the write lock now, not at the first write.
   void commit();
+  void rollback();
+  /// True tables by name; views and the like are none.
+  bool hasTable(const QString& name);
 
  private:
+  [[noreturn]] void fail(const class QSqlError& problem) const;
   std::filesystem::path path_;
   QString connection_;
+};
+
+/// A transaction that is rolled back unless it is committed.
+class Transaction {
+ public:
+  explicit Transaction(Database& db) : db_(db) { db_.begin(true); }
+  ~Transaction() {
+    if (!done_) db_.rollback();
+  }
+  void commit() {
+    db_.commit();
+    done_ = true;
+  }
+
+ private:
+  Database& db_;
+  bool done_ = false;
 };
 
 }  // namespace rt

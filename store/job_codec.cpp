@@ -1,26 +1,13 @@
 #include "job_codec.h"
 
-#include <QDataStream>
-#include <QIODevice>
-#include <nlohmann/json.hpp>
+#include <QByteArray>
 
 #include "error.h"
+#include "json_text.h"
+#include "pattern_bytes.h"
 
 namespace rt {
 namespace {
-
-using Json = nlohmann::json;
-
-constexpr quint32 kPatternMagic = 0x52545031;  // "RTP1"
-
-Json parse(const std::string& text) {
-  try {
-    return Json::parse(text);
-  } catch (const Json::exception& problem) {
-    throw Error(std::string("a part of the job cannot be read: ") + problem.what(), "job file",
-                "open the autosaved copy");
-  }
-}
 
 Json pointJson(Point p) {
   return {p.x, p.y};
@@ -30,62 +17,48 @@ Point pointFrom(const Json& j) {
   return {j.at(0).get<double>(), j.at(1).get<double>()};
 }
 
-QString text(const std::string& s) {
-  return QString::fromStdString(s);
+Json boxJson(const Box& b) {
+  return {b.left, b.top, b.right, b.bottom};
 }
 
-void write(QDataStream& out, const Pattern& p) {
-  out << text(p.title) << static_cast<quint32>(p.threads.size());
-  for (Colour c : p.threads) out << static_cast<quint32>(c.rgb);
-  out << static_cast<quint32>(p.pieces.size());
-  for (const std::string& s : p.pieces) out << text(s);
-  out << static_cast<quint32>(p.stitches.size());
-  for (const Stitch& s : p.stitches)
-    out << s.at.x << s.at.y << static_cast<quint32>(s.block) << s.thread << s.piece
-        << static_cast<quint8>(s.op) << static_cast<quint8>(s.kind);
+Box boxFrom(const Json& j) {
+  return {j.at(0).get<double>(), j.at(1).get<double>(), j.at(2).get<double>(),
+          j.at(3).get<double>()};
 }
 
-std::string readText(QDataStream& in) {
-  QString s;
-  in >> s;
-  return s.toStdString();
+/// Members of `read` that `known` does not have go to the unknown.
+void keepUnknown(const char* part, const Json& read, const std::string& known,
+                 UnknownMembers* unknown) {
+  if (!unknown || !read.is_object()) return;
+  const Json names = Json::parse(known);
+  Json rest = Json::object();
+  for (const auto& [key, value] : read.items())
+    if (!names.contains(key)) rest[key] = value;
+  if (!rest.empty()) unknown->emplace_back(part, rest.dump());
 }
 
-quint32 readCount(QDataStream& in, quint32 bytesEach) {
-  quint32 n = 0;
-  in >> n;
-  if (in.status() != QDataStream::Ok || n > in.device()->bytesAvailable() / bytesEach)
-    throw Error("the stitches of a piece are damaged", "job file", "open the autosaved copy");
-  return n;
+Json keyJson(const SettingKey& key) {
+  return {key.plan, key.setting};
 }
 
-Pattern readPattern(QDataStream& in) {
-  Pattern p;
-  p.title = readText(in);
-  for (quint32 n = readCount(in, 4); n > 0; --n) {
-    quint32 rgb = 0;
-    in >> rgb;
-    p.threads.push_back({rgb});
-  }
-  p.pieces.clear();
-  for (quint32 n = readCount(in, 4); n > 0; --n) p.pieces.push_back(readText(in));
-  for (quint32 n = readCount(in, 26); n > 0; --n) {
-    Stitch s;
-    quint8 op = 0, kind = 0;
-    quint32 block = 0;
-    in >> s.at.x >> s.at.y >> block >> s.thread >> s.piece >> op >> kind;
-    s.block = block;
-    s.op = static_cast<Op>(std::min<int>(op, 4));
-    s.kind = static_cast<Kind>(std::min<int>(kind, 7));
-    if (s.thread >= p.threads.size() || s.piece >= p.pieces.size() ||
-        !std::isfinite(s.at.x + s.at.y))
-      throw Error("the stitches of a piece are damaged", "job file", "open the autosaved copy");
-    p.stitches.push_back(s);
-  }
-  return p;
+SettingKey keyFrom(const Json& j) {
+  return {j.at(0).get<std::string>(), j.at(1).get<std::string>()};
 }
 
 }  // namespace
+
+std::string withUnknown(const std::string& part, const std::string& json,
+                        const UnknownMembers& unknown) {
+  for (const auto& [name, rest] : unknown) {
+    if (name != part) continue;
+    Json j = Json::parse(json);
+    const Json unread = Json::parse(rest);
+    for (const auto& [key, value] : unread.items())
+      if (!j.contains(key)) j[key] = value;
+    return j.dump();
+  }
+  return json;
+}
 
 std::string briefJson(const Brief& b) {
   return Json{{"item", b.item},
@@ -98,13 +71,13 @@ std::string briefJson(const Brief& b) {
               {"thread_weight", b.thread_weight},
               {"place_width_mm", b.place_width_mm},
               {"place_height_mm", b.place_height_mm},
-              {"centre_line_deg", b.centre_line_deg},
-              {"inches", b.inches}}
+              {"centre_line_deg", b.centre_line_deg}}
       .dump();
 }
 
-Brief briefFrom(const std::string& json) {
-  const Json j = parse(json);
+Brief briefFrom(const std::string& json, UnknownMembers* unknown) {
+  const Json j = parsedPart(json);
+  keepUnknown("brief", j, briefJson({}), unknown);
   Brief b;
   b.item = j.value("item", "");
   b.order_text = j.value("order_text", "");
@@ -117,7 +90,6 @@ Brief briefFrom(const std::string& json) {
   b.place_width_mm = j.value("place_width_mm", b.place_width_mm);
   b.place_height_mm = j.value("place_height_mm", b.place_height_mm);
   b.centre_line_deg = j.value("centre_line_deg", 0.0);
-  b.inches = j.value("inches", false);
   return b;
 }
 
@@ -130,7 +102,7 @@ std::string placementJson(const Placement& p) {
 }
 
 Placement placementFrom(const std::string& json) {
-  const Json j = parse(json);
+  const Json j = parsedPart(json);
   return {pointFrom(j.at("at")), j.at("turn_deg").get<double>(), j.at("scale").at(0).get<double>(),
           j.at("scale").at(1).get<double>(), j.at("mirrored").get<bool>()};
 }
@@ -176,7 +148,7 @@ std::string sourceJson(const PieceSource& source) {
 }
 
 PieceSource sourceFrom(const std::string& json) {
-  const Json j = parse(json);
+  const Json j = parsedPart(json);
   const std::string kind = j.value("kind", "stitches");
   if (kind == "artwork") {
     ArtworkSource a;
@@ -217,193 +189,230 @@ PieceSource sourceFrom(const std::string& json) {
   return stitches;
 }
 
-std::string restJson(const Job& job) {
-  Json zones = Json::array(), alignments = Json::array(), progress = Json::array();
-  for (const Zone& z : job.zones) {
-    Json polygon = Json::array();
-    for (Point p : z.polygon_mm) polygon.push_back(pointJson(p));
-    zones.push_back({{"name", z.name},
-                     {"keep_out", z.kind == ZoneKind::KeepOut},
-                     {"layers", z.layers},
-                     {"thickness_mm", z.thickness_mm},
-                     {"polygon", polygon}});
-  }
-  for (const HoopingMarks& a : job.alignments) {
-    Json marks = Json::array();
-    for (const Mark& m : a.marks)
-      marks.push_back({{"id", m.id},
-                       {"layout", pointJson(m.layout)},
-                       {"hoop", pointJson(m.hoop)},
-                       {"error_mm", m.error_mm}});
-    alignments.push_back(
-        {{"hooping", a.hooping}, {"tolerance_mm", a.tolerance_mm}, {"marks", marks}});
-  }
-  for (const Progress& p : job.progress)
-    progress.push_back({{"hooping", p.hooping}, {"row", p.row}, {"done", p.done}});
-  Json stops = Json::array();
-  for (const OperatorStop& stop : job.sequence.stops)
-    stops.push_back(
-        {{"piece", stop.piece}, {"note", stop.note}, {"blocks_before", stop.blocks_before}});
-  Json colours = Json::array();
-  for (Colour c : job.sequence.colours_by_hand) colours.push_back(c.rgb);
-  Json groups = Json::object();
-  for (const Piece& p : job.pieces)
-    if (p.group > 0) groups[std::to_string(p.id)] = p.group;
-  Json swatch = Json::array();
-  for (const SwatchStep& s : job.swatch) swatch.push_back({s.row, s.step, s.value});
-  return Json{{"zones", zones},
-              {"swatch", swatch},
-              {"sequence",
-               {{"fewest_colours", job.sequence.fewest_colours},
-                {"hidden_margin_mm", job.sequence.hidden_margin_mm},
-                {"needles", job.sequence.needles},
-                {"shortest_travel", job.sequence.shortest_travel},
-                {"thin_under_letters", job.sequence.thin_under_letters},
-                {"colours_by_hand", colours},
-                {"stops", stops}}},
-              {"plan_settings",
-               {{"hoop", job.plan_settings.hoop},
-                {"overlap_mm", job.plan_settings.overlap_mm},
-                {"turn", job.plan_settings.turn},
-                {"chain", job.plan_settings.style == TieStyle::Chain}}},
-              {"alignments", alignments},
-              {"progress", progress},
-              {"overruled", job.overruled},
-              {"proof_accepted", job.proof_accepted},
-              {"groups", groups},
-              {"next_piece_id", job.next_piece_id},
-              {"layout_print", job.made.layout_print}}
+std::string zoneJson(const Zone& z) {
+  Json polygon = Json::array();
+  for (Point p : z.polygon_mm) polygon.push_back(pointJson(p));
+  return Json{{"name", z.name},
+              {"keep_out", z.kind == ZoneKind::KeepOut},
+              {"layers", z.layers},
+              {"thickness_mm", z.thickness_mm},
+              {"polygon", polygon}}
       .dump();
 }
 
-void readRest(const std::string& json, Job& job) {
-  const Json j = parse(json);
-  for (const Json& z : j.value("zones", Json::array())) {
-    Zone zone{z.value("name", ""),
-              z.value("keep_out", false) ? ZoneKind::KeepOut : ZoneKind::Thick,
-              {},
-              z.value("layers", 2),
-              z.value("thickness_mm", 0.0)};
-    for (const Json& p : z.at("polygon")) zone.polygon_mm.push_back(pointFrom(p));
-    job.zones.push_back(std::move(zone));
-  }
-  const Json s = j.value("plan_settings", Json::object());
-  job.plan_settings.hoop = s.value("hoop", job.plan_settings.hoop);
-  job.plan_settings.overlap_mm = s.value("overlap_mm", job.plan_settings.overlap_mm);
-  job.plan_settings.turn = s.value("turn", false);
-  job.plan_settings.style = s.value("chain", false) ? TieStyle::Chain : TieStyle::Star;
-  const Json q = j.value("sequence", Json::object());
-  job.sequence.fewest_colours = q.value("fewest_colours", false);
-  job.sequence.hidden_margin_mm = q.value("hidden_margin_mm", 0.0);
-  job.sequence.needles = std::clamp(q.value("needles", 1), 1, 99);
-  job.sequence.shortest_travel = q.value("shortest_travel", false);
-  job.sequence.thin_under_letters = q.value("thin_under_letters", 0.0);
+Zone zoneFrom(const std::string& json) {
+  const Json z = parsedPart(json);
+  Zone zone{z.value("name", ""),
+            z.value("keep_out", false) ? ZoneKind::KeepOut : ZoneKind::Thick,
+            {},
+            z.value("layers", 2),
+            z.value("thickness_mm", 0.0)};
+  for (const Json& p : z.at("polygon")) zone.polygon_mm.push_back(pointFrom(p));
+  return zone;
+}
+
+std::string sequenceJson(const SequenceSettings& s) {
+  Json stops = Json::array(), colours = Json::array();
+  for (const OperatorStop& stop : s.stops)
+    stops.push_back(
+        {{"piece", stop.piece}, {"note", stop.note}, {"blocks_before", stop.blocks_before}});
+  for (Colour c : s.colours_by_hand) colours.push_back(c.rgb);
+  return Json{{"fewest_colours", s.fewest_colours},
+              {"hidden_margin_mm", s.hidden_margin_mm},
+              {"needles", s.needles},
+              {"shortest_travel", s.shortest_travel},
+              {"thin_under_letters", s.thin_under_letters},
+              {"colours_by_hand", colours},
+              {"stops", stops}}
+      .dump();
+}
+
+SequenceSettings sequenceFrom(const std::string& json, UnknownMembers* unknown) {
+  const Json q = parsedPart(json);
+  keepUnknown("sequence", q, sequenceJson({}), unknown);
+  SequenceSettings s;
+  s.fewest_colours = q.value("fewest_colours", false);
+  s.hidden_margin_mm = q.value("hidden_margin_mm", 0.0);
+  s.needles = std::clamp(q.value("needles", 1), 1, 99);
+  s.shortest_travel = q.value("shortest_travel", false);
+  s.thin_under_letters = q.value("thin_under_letters", 0.0);
   for (const Json& c : q.value("colours_by_hand", Json::array()))
-    job.sequence.colours_by_hand.push_back({c.get<uint32_t>()});
+    s.colours_by_hand.push_back({c.get<uint32_t>()});
   for (const Json& stop : q.value("stops", Json::array()))
-    job.sequence.stops.push_back(
+    s.stops.push_back(
         {stop.value("piece", 0), stop.value("note", ""), stop.value("blocks_before", 0)});
-  for (const Json& a : j.value("alignments", Json::array())) {
-    HoopingMarks marks{a.value("hooping", 1), a.value("tolerance_mm", 0.5), {}};
-    for (const Json& m : a.at("marks"))
-      marks.marks.push_back({m.value("id", ""), pointFrom(m.at("layout")), pointFrom(m.at("hoop")),
-                             m.value("error_mm", kNeedleError_mm)});
-    job.alignments.push_back(std::move(marks));
-  }
-  for (const Json& p : j.value("progress", Json::array()))
-    job.progress.push_back(
-        {p.value("hooping", 1), p.value("row", size_t{0}), p.value("done", false)});
-  job.overruled = j.value("overruled", "");
-  job.proof_accepted = j.value("proof_accepted", "");
+  return s;
+}
+
+std::string planSettingsJson(const PlanSettings& s) {
+  return Json{{"hoop", s.hoop},
+              {"overlap_mm", s.overlap_mm},
+              {"turn", s.turn},
+              {"chain", s.style == TieStyle::Chain}}
+      .dump();
+}
+
+PlanSettings planSettingsFrom(const std::string& json, UnknownMembers* unknown) {
+  const Json s = parsedPart(json);
+  PlanSettings out;
+  keepUnknown("plan_settings", s, planSettingsJson({}), unknown);
+  out.hoop = s.value("hoop", out.hoop);
+  out.overlap_mm = s.value("overlap_mm", out.overlap_mm);
+  out.turn = s.value("turn", false);
+  out.style = s.value("chain", false) ? TieStyle::Chain : TieStyle::Star;
+  return out;
+}
+
+std::string jobSettingsJson(const Job& job) {
+  Json swatch = Json::array();
+  for (const SwatchStep& s : job.swatch) swatch.push_back({s.row, s.step, s.value});
+  return Json{{"tolerance_mm", job.tolerance_mm},
+              {"swatch", swatch},
+              {"proof_accepted", job.proof_accepted},
+              {"next_piece_id", job.next_piece_id}}
+      .dump();
+}
+
+void readJobSettings(const std::string& json, Job& job, UnknownMembers* unknown) {
+  const Json j = parsedPart(json);
+  keepUnknown("job", j, jobSettingsJson({}), unknown);
+  job.tolerance_mm = j.value("tolerance_mm", 0.5);
   for (const Json& step : j.value("swatch", Json::array()))
     job.swatch.push_back(
         {step.at(0).get<std::string>(), step.at(1).get<int>(), step.at(2).get<double>()});
-  const Json groups = j.value("groups", Json::object());
-  for (Piece& p : job.pieces) p.group = groups.value(std::to_string(p.id), 0);
+  job.proof_accepted = j.value("proof_accepted", "");
   job.next_piece_id = j.value("next_piece_id", 1);
-  job.made.layout_print = j.value("layout_print", size_t{0});
 }
 
-QByteArray patternBytes(const Pattern& pattern) {
-  QByteArray bytes;
-  QDataStream out(&bytes, QIODevice::WriteOnly);
-  out.setVersion(QDataStream::Qt_6_0);
-  out << kPatternMagic;
-  write(out, pattern);
-  return qCompress(bytes, 1);
-}
-
-Pattern patternFrom(const QByteArray& packed) {
-  const QByteArray bytes = qUncompress(packed);
-  QDataStream in(bytes);
-  in.setVersion(QDataStream::Qt_6_0);
-  quint32 magic = 0;
-  in >> magic;
-  if (magic != kPatternMagic)
-    throw Error("the stitches of a piece are damaged", "job file", "open the autosaved copy");
-  return readPattern(in);
-}
-
-QByteArray planBytes(const HoopingPlan& plan) {
-  QByteArray bytes;
-  QDataStream out(&bytes, QIODevice::WriteOnly);
-  out.setVersion(QDataStream::Qt_6_0);
-  out << kPatternMagic << plan.lower_bound << static_cast<quint64>(plan.cut_stitches)
-      << plan.worst_seam_error_mm;
-  auto texts = [&](const std::vector<std::string>& list) {
-    out << static_cast<quint32>(list.size());
-    for (const std::string& s : list) out << text(s);
-  };
-  texts(plan.crossings);
-  texts(plan.warnings);
-  out << static_cast<quint32>(plan.seams.size());
-  for (const Seam& s : plan.seams) out << s.first << s.second << s.at.x << s.at.y << s.error_mm;
-  out << static_cast<quint32>(plan.hoopings.size());
+std::string madePlanJson(const HoopingPlan& plan) {
+  Json seams = Json::array(), hoopings = Json::array();
+  for (const Seam& s : plan.seams)
+    seams.push_back({{"first", s.first},
+                     {"second", s.second},
+                     {"at", pointJson(s.at)},
+                     {"error_mm", s.error_mm}});
   for (const Hooping& h : plan.hoopings) {
-    out << h.index << h.hoop << text(h.hoop_id) << h.turn_deg << h.field.left << h.field.top
-        << h.field.right << h.field.bottom << static_cast<quint64>(h.stitches) << h.thread_mm
-        << h.predicted_error_mm << static_cast<quint32>(h.marks.size());
-    for (const PlanMark& m : h.marks) out << text(m.id) << text(m.kind) << m.at.x << m.at.y;
-    write(out, h.pattern);
+    Json marks = Json::array();
+    for (const PlanMark& m : h.marks)
+      marks.push_back({{"id", m.id}, {"kind", m.kind}, {"at", pointJson(m.at)}});
+    hoopings.push_back({{"id", h.id},
+                        {"index", h.index},
+                        {"hoop", h.hoop},
+                        {"hoop_id", h.hoop_id},
+                        {"turn_deg", h.turn_deg},
+                        {"field", boxJson(h.field)},
+                        {"stitches", h.stitches},
+                        {"thread_mm", h.thread_mm},
+                        {"predicted_error_mm", h.predicted_error_mm},
+                        {"marks", marks}});
   }
-  return qCompress(bytes, 1);
+  return Json{{"lower_bound", plan.lower_bound},
+              {"cut_stitches", plan.cut_stitches},
+              {"worst_seam_error_mm", plan.worst_seam_error_mm},
+              {"crossings", plan.crossings},
+              {"warnings", plan.warnings},
+              {"seams", seams},
+              {"hoopings", hoopings}}
+      .dump();
 }
 
-HoopingPlan planFrom(const QByteArray& packed) {
-  const QByteArray bytes = qUncompress(packed);
-  QDataStream in(bytes);
-  in.setVersion(QDataStream::Qt_6_0);
-  quint32 magic = 0;
-  quint64 wide = 0;
+HoopingPlan madePlanFrom(const std::string& json) {
+  const Json j = parsedPart(json);
   HoopingPlan plan;
-  in >> magic >> plan.lower_bound >> wide >> plan.worst_seam_error_mm;
-  if (magic != kPatternMagic) throw Error("the plan is damaged", "job file", "make the plan again");
-  plan.cut_stitches = wide;
-  for (std::vector<std::string>* list : {&plan.crossings, &plan.warnings})
-    for (quint32 n = readCount(in, 4); n > 0; --n) list->push_back(readText(in));
-  for (quint32 n = readCount(in, 32); n > 0; --n) {
-    Seam s;
-    in >> s.first >> s.second >> s.at.x >> s.at.y >> s.error_mm;
-    plan.seams.push_back(s);
-  }
-  for (quint32 n = readCount(in, 60); n > 0; --n) {
+  plan.lower_bound = j.value("lower_bound", 0);
+  plan.cut_stitches = j.value("cut_stitches", size_t{0});
+  plan.worst_seam_error_mm = j.value("worst_seam_error_mm", 0.0);
+  plan.crossings = j.value("crossings", std::vector<std::string>{});
+  plan.warnings = j.value("warnings", std::vector<std::string>{});
+  for (const Json& s : j.at("seams"))
+    plan.seams.push_back({s.at("first").get<int>(), s.at("second").get<int>(),
+                          pointFrom(s.at("at")), s.at("error_mm").get<double>()});
+  for (const Json& f : j.at("hoopings")) {
     Hooping h;
-    in >> h.index >> h.hoop;
-    h.hoop_id = readText(in);
-    in >> h.turn_deg >> h.field.left >> h.field.top >> h.field.right >> h.field.bottom >> wide >>
-        h.thread_mm >> h.predicted_error_mm;
-    h.stitches = wide;
-    for (quint32 m = readCount(in, 20); m > 0; --m) {
-      PlanMark mark;
-      mark.id = readText(in);
-      mark.kind = readText(in);
-      in >> mark.at.x >> mark.at.y;
-      h.marks.push_back(std::move(mark));
-    }
-    h.pattern = readPattern(in);
+    h.id = f.at("id").get<std::string>();
+    h.index = f.at("index").get<int>();
+    h.hoop = f.value("hoop", 0);
+    h.hoop_id = f.value("hoop_id", "");
+    h.turn_deg = f.value("turn_deg", 0);
+    h.field = boxFrom(f.at("field"));
+    h.stitches = f.value("stitches", size_t{0});
+    h.thread_mm = f.value("thread_mm", 0.0);
+    h.predicted_error_mm = f.value("predicted_error_mm", 0.0);
+    for (const Json& m : f.at("marks"))
+      h.marks.push_back(
+          {m.at("id").get<std::string>(), m.value("kind", "cross"), pointFrom(m.at("at"))});
     plan.hoopings.push_back(std::move(h));
   }
   return plan;
+}
+
+namespace {
+
+struct KindOf {
+  std::string operator()(const MarkFound&) const { return "mark"; }
+  std::string operator()(const MarksCleared&) const { return "marks-cleared"; }
+  std::string operator()(const RowsSewn&) const { return "sewn"; }
+  std::string operator()(const Overruled&) const { return "overruled"; }
+  std::string operator()(const UnknownHappening& h) const { return h.kind; }
+};
+
+struct BodyOf {
+  std::string operator()(const MarkFound& h) const {
+    return Json{{"of", keyJson(h.of)},
+                {"time", h.time},
+                {"id", h.mark.id},
+                {"layout", pointJson(h.mark.layout)},
+                {"hoop", pointJson(h.mark.hoop)},
+                {"error_mm", h.mark.error_mm}}
+        .dump();
+  }
+  std::string operator()(const MarksCleared& h) const {
+    return Json{{"of", keyJson(h.of)}, {"time", h.time}}.dump();
+  }
+  std::string operator()(const RowsSewn& h) const {
+    return Json{{"of", keyJson(h.of)}, {"time", h.time},   {"run", h.run},  {"from", h.from},
+                {"row", h.row},        {"event", h.event}, {"done", h.done}}
+        .dump();
+  }
+  std::string operator()(const Overruled& h) const {
+    return Json{{"time", h.time},
+                {"of", h.of},
+                {"setting", keyJson(h.setting)},
+                {"layout_print", h.layout_print},
+                {"reason", h.reason}}
+        .dump();
+  }
+  std::string operator()(const UnknownHappening& h) const { return h.body; }
+};
+
+}  // namespace
+
+std::string kindOf(const Happening& happening) {
+  return std::visit(KindOf{}, happening);
+}
+
+std::string happeningJson(const Happening& happening) {
+  return std::visit(BodyOf{}, happening);
+}
+
+Happening happeningFrom(const std::string& kind, const std::string& json) {
+  if (kind != "mark" && kind != "marks-cleared" && kind != "sewn" && kind != "overruled")
+    return UnknownHappening{kind, json};
+  const Json j = parsedPart(json);
+  const std::string time = j.value("time", "");
+  if (kind == "mark")
+    return MarkFound{keyFrom(j.at("of")),
+                     time,
+                     {j.at("id").get<std::string>(), pointFrom(j.at("layout")),
+                      pointFrom(j.at("hoop")), j.at("error_mm").get<double>()}};
+  if (kind == "marks-cleared") return MarksCleared{keyFrom(j.at("of")), time};
+  if (kind == "sewn")
+    return RowsSewn{keyFrom(j.at("of")),       time,
+                    j.value("run", ""),        j.at("from").get<size_t>(),
+                    j.at("row").get<size_t>(), j.value("event", ""),
+                    j.value("done", false)};
+  return Overruled{time, j.at("of").get<std::string>(), keyFrom(j.at("setting")),
+                   j.at("layout_print").get<size_t>(), j.at("reason").get<std::string>()};
 }
 
 }  // namespace rt

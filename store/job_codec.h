@@ -1,27 +1,40 @@
-// Parts of a job as JSON text and stitch bytes. Part of this room.
+// Parts of a job as JSON. Part of this room.
 #pragma once
 
-#include <QByteArray>
 #include <string>
 
-#include "job.h"
+#include "work.h"
 
 namespace rt {
 
+/// Members of JSON objects that this program does not know, by the part that they stood in. Filled
+/// while reading, written back while saving.
+using UnknownMembers = std::vector<std::pair<std::string, std::string>>;
+
 std::string briefJson(const Brief& brief);
-Brief briefFrom(const std::string& json);
+Brief briefFrom(const std::string& json, UnknownMembers* unknown = nullptr);
 std::string placementJson(const Placement& place);
 Placement placementFrom(const std::string& json);
 std::string sourceJson(const PieceSource& source);
 PieceSource sourceFrom(const std::string& json);
-/// Zones, plan settings, alignments, progress and the like.
-std::string restJson(const Job& job);
-void readRest(const std::string& json, Job& job);
-
-/// Exact: coordinates keep every bit. Throws Error on bytes that are not a pattern.
-QByteArray patternBytes(const Pattern& pattern);
-Pattern patternFrom(const QByteArray& bytes);
-QByteArray planBytes(const HoopingPlan& plan);
-HoopingPlan planFrom(const QByteArray& bytes);
+std::string zoneJson(const Zone& zone);
+Zone zoneFrom(const std::string& json);
+std::string sequenceJson(const SequenceSettings& settings);
+SequenceSettings sequenceFrom(const std::string& json, UnknownMembers* unknown = nullptr);
+std::string planSettingsJson(const PlanSettings& settings);
+PlanSettings planSettingsFrom(const std::string& json, UnknownMembers* unknown = nullptr);
+/// Tolerance, swatch, accepted proof and the next free id.
+std::string jobSettingsJson(const Job& job);
+void readJobSettings(const std::string& json, Job& job, UnknownMembers* unknown = nullptr);
+/// A plan but for its hoopings' stitches, which are bytes.
+std::string madePlanJson(const HoopingPlan& plan);
+HoopingPlan madePlanFrom(const std::string& json);
+/// A fact's kind, and the rest of it. A kind that is not known comes back as it was.
+std::string kindOf(const Happening& happening);
+std::string happeningJson(const Happening& happening);
+Happening happeningFrom(const std::string& kind, const std::string& json);
+/// `json` with the members that were unknown when the part was read.
+std::string withUnknown(const std::string& part, const std::string& json,
+                        const UnknownMembers& unknown);
 
 }  // namespace rt

@@ -1,55 +1,123 @@
 #include "job_file.h"
 
-#include <fcntl.h>
-#include <unistd.h>
-
 #include <QFile>
 #include <map>
 
 #include "database.h"
 #include "error.h"
 #include "job_codec.h"
+#include "job_format1.h"
+#include "json_text.h"
+#include "part_file.h"
+#include "pattern_bytes.h"
 
 namespace rt {
 namespace {
 
-constexpr int kFormat = 1;
+constexpr int kFormat = 2;
+constexpr size_t kMostUnknown = 64u << 20;  // bytes of parts that are kept unread
+
+/// A table for each concern, with the version of what is in it. A concern that is changed gets a
+/// new version and a reader of the old one; the others stay.
+struct Concern {
+  const char* name;
+  int version;
+  std::vector<const char*> tables;
+};
+const std::vector<Concern>& concerns() {
+  static const std::vector<Concern> all{
+      {"settings", 1, {"CREATE TABLE settings(name TEXT PRIMARY KEY, body TEXT)"}},
+      {"piece",
+       1,
+       {"CREATE TABLE piece(position INTEGER PRIMARY KEY, id INTEGER, name TEXT, group_no INTEGER, "
+        "source TEXT, place TEXT, stitches BLOB)"}},
+      {"zone", 1, {"CREATE TABLE zone(position INTEGER PRIMARY KEY, body TEXT)"}},
+      {"plan",
+       1,
+       {"CREATE TABLE plan(position INTEGER PRIMARY KEY, id TEXT, time TEXT, layout_print TEXT, "
+        "settings TEXT, body TEXT)",
+        "CREATE TABLE plan_stitches(plan TEXT, hooping TEXT, stitches BLOB)"}},
+      {"fact", 1, {"CREATE TABLE fact(position INTEGER PRIMARY KEY, kind TEXT, body TEXT)"}}};
+  return all;
+}
 
 QString text(const std::string& s) {
   return QString::fromStdString(s);
 }
 
-void flush(const std::filesystem::path& path) {
-  const int fd = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
-  if (fd < 0) return;
-  ::fsync(fd);
-  ::close(fd);
+std::string word(const QSqlQuery& q, int column) {
+  return q.value(column).toString().toStdString();
 }
 
-void fill(Database& db, const Job& job) {
+void fillPieces(Database& db, const Job& job) {
+  int position = 0;
+  for (const Piece& p : job.pieces)
+    db.run(QStringLiteral("INSERT INTO piece VALUES(?,?,?,?,?,?,?)"),
+           {position++, p.id, text(p.name), p.group, text(sourceJson(p.source)),
+            text(placementJson(p.place)), patternBytes(*p.stitches)});
+  position = 0;
+  for (const Zone& z : job.zones)
+    db.run(QStringLiteral("INSERT INTO zone VALUES(?,?)"), {position++, text(zoneJson(z))});
+}
+
+void fillPlans(Database& db, const Work& work) {
+  int position = 0;
+  for (const auto& plan : work.plans) {
+    db.run(QStringLiteral("INSERT INTO plan VALUES(?,?,?,?,?,?)"),
+           {position++, text(plan->id), text(plan->time), QString::number(plan->layout_print),
+            text(planSettingsJson(plan->settings)), text(madePlanJson(plan->plan))});
+    for (const Hooping& h : plan->plan.hoopings)
+      db.run(QStringLiteral("INSERT INTO plan_stitches VALUES(?,?,?)"),
+             {text(plan->id), text(h.id), patternBytes(h.pattern)});
+  }
+}
+
+void fillFacts(Database& db, const Record& record) {
+  int position = 0;
+  for (const Happening& h : record.all())
+    db.run(QStringLiteral("INSERT INTO fact VALUES(?,?,?)"),
+           {position++, text(kindOf(h)), text(happeningJson(h))});
+}
+
+void fillSettings(Database& db, const Work& work) {
+  const UnknownMembers none, &unknown = work.unknown ? work.unknown->members : none;
+  const std::map<std::string, std::string> settings{
+      {"brief", briefJson(work.job.brief)},
+      {"sequence", sequenceJson(work.job.sequence)},
+      {"plan_settings", planSettingsJson(work.job.plan_settings)},
+      {"job", jobSettingsJson(work.job)}};
+  for (const auto& [name, body] : settings)
+    db.run(QStringLiteral("INSERT INTO settings VALUES(?,?)"),
+           {text(name), text(withUnknown(name, body, unknown))});
+}
+
+void fill(Database& db, const Work& work) {
   db.run(QStringLiteral("PRAGMA journal_mode=OFF"));
   db.run(QStringLiteral(
       "PRAGMA synchronous=OFF"));  // the whole file is flushed once, after it is closed
   db.begin();
   db.run(QStringLiteral("CREATE TABLE meta(key TEXT PRIMARY KEY, value TEXT)"));
-  db.run(
-      QStringLiteral("CREATE TABLE piece(position INTEGER PRIMARY KEY, id INTEGER, name TEXT, "
-                     "source TEXT, place TEXT, stitches BLOB)"));
-  db.run(QStringLiteral("CREATE TABLE plan(id INTEGER PRIMARY KEY, body BLOB)"));
+  db.run(QStringLiteral("CREATE TABLE concern(name TEXT PRIMARY KEY, version INTEGER)"));
+  for (const Concern& c : concerns()) {
+    for (const char* sql : c.tables) db.run(QString::fromLatin1(sql));
+    db.run(QStringLiteral("INSERT INTO concern VALUES(?,?)"),
+           {QString::fromLatin1(c.name), c.version});
+  }
   const std::map<QString, QString> meta{{"format", QString::number(kFormat)},
-                                        {"id", text(job.id)},
-                                        {"title", text(job.title)},
-                                        {"brief", text(briefJson(job.brief))},
-                                        {"rest", text(restJson(job))}};
+                                        {"id", text(work.job.id)},
+                                        {"title", text(work.job.title)},
+                                        {"edits", QString::number(work.edits)}};
   for (const auto& [key, value] : meta)
     db.run(QStringLiteral("INSERT INTO meta VALUES(?,?)"), {key, value});
-  int position = 0;
-  for (const Piece& p : job.pieces)
-    db.run(QStringLiteral("INSERT INTO piece VALUES(?,?,?,?,?,?)"),
-           {position++, p.id, text(p.name), text(sourceJson(p.source)),
-            text(placementJson(p.place)), patternBytes(*p.stitches)});
-  if (job.made.plan)
-    db.run(QStringLiteral("INSERT INTO plan VALUES(1,?)"), {planBytes(*job.made.plan)});
+  fillSettings(db, work);
+  fillPieces(db, work.job);
+  fillPlans(db, work);
+  fillFacts(db, work.record);
+  if (work.unknown)
+    for (const UnknownParts::Table& t : work.unknown->tables) {
+      db.run(text(t.create));
+      for (const std::string& row : t.insert) db.run(text(row));
+    }
   db.commit();
 }
 
@@ -58,7 +126,7 @@ std::string metaOf(Database& db, const char* key, const std::filesystem::path& p
       db.run(QStringLiteral("SELECT value FROM meta WHERE key=?"), {QString::fromLatin1(key)});
   if (!q.next())
     throw Error(std::string("the job file lacks its ") + key, path.string(), "open another copy");
-  return q.value(0).toString().toStdString();
+  return word(q, 0);
 }
 
 void requireSqlite(const std::filesystem::path& path) {
@@ -70,60 +138,185 @@ void requireSqlite(const std::filesystem::path& path) {
     throw Error("this is not a job file", path.string(), "choose a .rapt file");
 }
 
-}  // namespace
-
-void saveJob(const Job& job, const std::filesystem::path& path) {
-  const std::filesystem::path part = path.string() + ".part";
-  std::error_code ignored;
-  std::filesystem::remove(part, ignored);
-  try {
-    Database db(part);
-    fill(db, job);
-  } catch (...) {
-    std::filesystem::remove(part, ignored);
-    throw;
-  }
-  flush(part);
-  std::error_code problem;
-  std::filesystem::rename(part, path, problem);
-  if (problem) {
-    std::filesystem::remove(part, ignored);
-    throw Error("the job cannot be saved: " + problem.message(), path.string(),
-                "save it elsewhere");
-  }
-  flush(path.has_parent_path() ? path.parent_path() : std::filesystem::path("."));
+/// Tables only: a view can be without end.
+void requireTables(Database& db, const std::filesystem::path& path,
+                   std::initializer_list<const char*> names) {
+  for (const char* name : names)
+    if (!db.hasTable(QString::fromLatin1(name)))
+      throw Error(std::string("the job file lacks its table ") + name, path.string(),
+                  "open another copy");
 }
 
-Job loadJob(const std::filesystem::path& path) {
+void requireVersions(Database& db, const std::filesystem::path& path) {
+  db.each(QStringLiteral("SELECT name,version FROM concern LIMIT 1000"), {},
+          [&](const QSqlQuery& q) {
+            for (const Concern& c : concerns())
+              if (word(q, 0) == c.name && q.value(1).toInt() > c.version)
+                throw Error("a newer program wrote its part \"" + word(q, 0) + "\" (version " +
+                                word(q, 1) + ")",
+                            path.string(), "open it with a newer program");
+          });
+}
+
+void readSettings(Database& db, Work& work, UnknownParts& unknown) {
+  std::map<std::string, std::string> settings;
+  db.each(QStringLiteral("SELECT name,body FROM settings LIMIT 1000"), {},
+          [&](const QSqlQuery& q) { settings[word(q, 0)] = word(q, 1); });
+  auto take = [&](const char* name) {
+    const auto it = settings.find(name);
+    return it == settings.end() ? std::string("{}") : it->second;
+  };
+  work.job.brief = briefFrom(take("brief"), &unknown.members);
+  work.job.sequence = sequenceFrom(take("sequence"), &unknown.members);
+  work.job.plan_settings = planSettingsFrom(take("plan_settings"), &unknown.members);
+  readJobSettings(take("job"), work.job, &unknown.members);
+}
+
+void readPieces(Database& db, Job& job) {
+  db.each(
+      QStringLiteral(
+          "SELECT id,name,group_no,source,place,stitches FROM piece ORDER BY position LIMIT 5001"),
+      {}, [&](const QSqlQuery& q) {
+        job.pieces.push_back(
+            {q.value(0).toInt(), word(q, 1), sourceFrom(word(q, 3)),
+             std::make_shared<const Pattern>(patternFrom(q.value(5).toByteArray())),
+             placementFrom(word(q, 4)), q.value(2).toInt()});
+      });
+  db.each(QStringLiteral("SELECT body FROM zone ORDER BY position LIMIT 2001"), {},
+          [&](const QSqlQuery& q) { job.zones.push_back(zoneFrom(word(q, 0))); });
+}
+
+void readPlans(Database& db, Work& work) {
+  std::map<std::string, std::map<std::string, Pattern>> stitches;
+  db.each(QStringLiteral("SELECT plan,hooping,stitches FROM plan_stitches LIMIT 20000"), {},
+          [&](const QSqlQuery& q) {
+            stitches[word(q, 0)][word(q, 1)] = patternFrom(q.value(2).toByteArray());
+          });
+  db.each(QStringLiteral(
+              "SELECT id,time,layout_print,settings,body FROM plan ORDER BY position LIMIT 1000"),
+          {}, [&](const QSqlQuery& q) {
+            auto made = std::make_shared<MadePlan>();
+            made->id = word(q, 0);
+            made->time = word(q, 1);
+            made->layout_print = q.value(2).toString().toULongLong();
+            made->settings = planSettingsFrom(word(q, 3));
+            made->plan = madePlanFrom(word(q, 4));
+            for (Hooping& h : made->plan.hoopings) {
+              const auto it = stitches[made->id].find(h.id);
+              if (it == stitches[made->id].end())
+                throw Error("hooping " + h.id + " lacks its stitches", "job file",
+                            "make the plan again from an older copy");
+              h.pattern = std::move(it->second);
+            }
+            work.plans.push_back(std::move(made));
+          });
+}
+
+void readFacts(Database& db, Record& record) {
+  db.each(QStringLiteral("SELECT kind,body FROM fact ORDER BY position LIMIT 1000001"), {},
+          [&](const QSqlQuery& q) { record.add(happeningFrom(word(q, 0), word(q, 1))); });
+}
+
+/// Tables of a newer program, as statements that make them again.
+void readUnknownTables(Database& db, UnknownParts& unknown) {
+  std::vector<std::pair<QString, std::string>> tables;
+  db.each(QStringLiteral("SELECT name,sql FROM sqlite_master WHERE type='table' AND rootpage>0 "
+                         "LIMIT 200"),
+          {}, [&](const QSqlQuery& q) {
+            const std::string sql = word(q, 1);
+            for (const char* known :
+                 {"meta", "concern", "settings", "piece", "zone", "plan", "plan_stitches", "fact"})
+              if (word(q, 0) == known) return;
+            if (!word(q, 0).starts_with("sqlite_") && sql.starts_with("CREATE TABLE"))
+              tables.emplace_back(q.value(0).toString(), sql);
+          });
+  size_t bytes = 0;
+  for (const auto& [name, create] : tables) {
+    QString quoted = name;
+    quoted.replace('"', QStringLiteral("\"\""));
+    QStringList parts;
+    db.each(QStringLiteral("SELECT name FROM pragma_table_info(?)"), {name},
+            [&](const QSqlQuery& q) {
+              QString column = q.value(0).toString();
+              column.replace('"', QStringLiteral("\"\""));
+              parts << QStringLiteral("quote(\"%1\")").arg(column);
+            });
+    UnknownParts::Table table{create, {}};
+    db.each(QStringLiteral("SELECT %1 FROM \"%2\" LIMIT 1000000")
+                .arg(parts.join(QStringLiteral("||','||")), quoted),
+            {}, [&](const QSqlQuery& q) {
+              bytes += static_cast<size_t>(q.value(0).toString().size());
+              if (bytes > kMostUnknown)
+                throw Error("parts that this program does not know are over 64 MB", "job file",
+                            "open it with the program that wrote it");
+              table.insert.push_back("INSERT INTO \"" + quoted.toStdString() + "\" VALUES(" +
+                                     word(q, 0) + ")");
+            });
+    unknown.tables.push_back(std::move(table));
+  }
+}
+
+Work workOfFormat2(Database& db, const std::filesystem::path& path) {
+  requireTables(db, path,
+                {"concern", "settings", "piece", "zone", "plan", "plan_stitches", "fact"});
+  requireVersions(db, path);
+  Work work;
+  UnknownParts unknown;
+  work.job.id = metaOf(db, "id", path);
+  work.job.title = metaOf(db, "title", path);
+  work.edits = std::strtoull(metaOf(db, "edits", path).c_str(), nullptr, 10);
+  readSettings(db, work, unknown);
+  readPieces(db, work.job);
+  readPlans(db, work);
+  readFacts(db, work.record);
+  readUnknownTables(db, unknown);
+  if (!unknown.empty()) work.unknown = std::make_shared<const UnknownParts>(std::move(unknown));
+  return work;
+}
+
+}  // namespace
+
+void saveWork(const Work& work, const std::filesystem::path& path) {
+  PartFile part(path);
+  {
+    Database db(part.path());
+    fill(db, work);
+  }
+  part.commit();
+}
+
+Work loadWork(const std::filesystem::path& path) {
   requireSqlite(path);
   try {
-    Database db(path);
-    db.run(QStringLiteral("PRAGMA query_only=ON"));
-    if (const std::string format = metaOf(db, "format", path); format != std::to_string(kFormat))
+    Database db(path, Database::Open::ReadOnly);
+    db.run(QStringLiteral("PRAGMA trusted_schema=OFF"));
+    requireTables(db, path, {"meta"});
+    const std::string format = metaOf(db, "format", path);
+    if (format == "1") {
+      requireTables(db, path, {"piece", "plan"});
+      return checked(workOfFormat1(db));
+    }
+    if (format != std::to_string(kFormat))
       throw Error("this job file is of format " + format, path.string(),
                   "open it with a newer program");
-    Job job;
-    job.id = metaOf(db, "id", path);
-    job.title = metaOf(db, "title", path);
-    job.brief = briefFrom(metaOf(db, "brief", path));
-    QSqlQuery q =
-        db.run(QStringLiteral("SELECT id,name,source,place,stitches FROM piece ORDER BY position"));
-    while (q.next())
-      job.pieces.push_back({q.value(0).toInt(), q.value(1).toString().toStdString(),
-                            sourceFrom(q.value(2).toString().toStdString()),
-                            std::make_shared<const Pattern>(patternFrom(q.value(4).toByteArray())),
-                            placementFrom(q.value(3).toString().toStdString()), 0});
-    readRest(metaOf(db, "rest", path), job);
-    QSqlQuery plan = db.run(QStringLiteral("SELECT body FROM plan WHERE id=1"));
-    if (plan.next())
-      job.made.plan = std::make_shared<const HoopingPlan>(planFrom(plan.value(0).toByteArray()));
-    return job;
-  } catch (const Error&) {
-    throw;
+    return checked(workOfFormat2(db, path));
+  } catch (const Error& problem) {
+    if (problem.where() == path.string()) throw;
+    throw Error(problem.problem() + " (" + problem.where() + ")", path.string(), problem.remedy());
   } catch (const std::exception& problem) {
     throw Error(std::string("the job file is damaged: ") + problem.what(), path.string(),
                 "open another copy");
   }
+}
+
+void saveJob(const Job& job, const std::filesystem::path& path) {
+  Work work;
+  work.job = job;
+  saveWork(work, path);
+}
+
+Job loadJob(const std::filesystem::path& path) {
+  return loadWork(path).job;
 }
 
 }  // namespace rt

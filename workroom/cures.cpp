@@ -59,12 +59,17 @@ Verdict verdictNear(const Weighing& w, const Box& place) {
 
 class Doctor {
  public:
-  Doctor(const Job& job, const Finding& finding, const Bench& bench)
-      : job_(job), finding_(finding), bench_(bench), fabric_(clothOf(job.brief, bench)) {}
+  Doctor(const Job& job, const Finding& finding, const Bench& bench, const Watch& watch)
+      : job_(job),
+        finding_(finding),
+        bench_(bench),
+        watch_(watch),
+        fabric_(clothOf(job.brief, bench)) {}
 
   std::vector<Cure> run() {
+    names_ = namesIn(job_.pieces);  // as findings say them: copies of one name have numbers
     for (size_t i = 0; i < job_.pieces.size(); ++i)
-      if (std::find(finding_.pieces.begin(), finding_.pieces.end(), job_.pieces[i].name) !=
+      if (std::find(finding_.pieces.begin(), finding_.pieces.end(), names_[i]) !=
           finding_.pieces.end())
         involved_.push_back(i);
     over_mm2_ = tried(job_).over_mm2;
@@ -97,6 +102,7 @@ class Doctor {
   }
 
   Trial tried(Job job) const {
+    watched(watch_, 0, "trying cures");
     const Weighing w = weighPart(job, bench_, finding_.bounds.grown(kAround_mm));
     const NearPlace n = near(w, finding_.bounds, fabric_.density_mm_per_mm2, job.zones);
     Trial trial{std::move(job), n.peak, n.over_mm2, verdictNear(w, finding_.bounds)};
@@ -122,7 +128,7 @@ class Doctor {
     const Statistics before = statisticsOf(laidOut(job_.pieces), bench_.shop.time);
     const Statistics after = statisticsOf(sewnLayout(job), bench_.shop.time);
     if (after.thread_mm >= before.thread_mm) return;
-    const std::string& top = job_.pieces[involved_.back()].name;
+    const std::string& top = names_[involved_.back()];
     const std::string margin = formatNumber(job.sequence.hidden_margin_mm, 1);
     add(std::move(*best), "Take out what the " + top + " hides",
         margin + " mm stay under its edge; " +
@@ -194,7 +200,7 @@ class Doctor {
     }
     if (!best || !helps(*best)) return;
     add(std::move(*best),
-        "Re-space " + job_.pieces[index].name + " to " + formatNumber(used, 2) + " mm",
+        "Re-space " + names_[index] + " to " + formatNumber(used, 2) + " mm",
         "was " + formatNumber(now, 2) + " mm" +
             (used > 1.5 * now ? "; cloth may show through" : "; cover stays closed"));
   }
@@ -208,7 +214,7 @@ class Doctor {
     job.pieces[index] = remade(job.pieces[index], fabric_, bench_).piece;
     Trial trial = tried(std::move(job));
     if (helps(trial))
-      add(std::move(trial), "Sew " + job_.pieces[index].name + " without underlay",
+      add(std::move(trial), "Sew " + names_[index] + " without underlay",
           "one layer less; on this backing the cover holds a little less well");
   }
 
@@ -236,7 +242,7 @@ class Doctor {
         trial.peak = near(w, there.bounds, fabric_.density_mm_per_mm2, job_.zones).peak;
         if (trial.verdict >= finding_.severity) continue;
         return add(std::move(trial),
-                   "Move " + job_.pieces[involved_.front()].name + " by " + formatNumber(mm, 0) +
+                   "Move " + names_[involved_.front()] + " by " + formatNumber(mm, 0) +
                        " mm " + wayName(way),
                    "the shortest way out of the thick zone that stays on the place");
       }
@@ -280,7 +286,7 @@ class Doctor {
         }
       if (trial.verdict >= finding_.severity) continue;
       return add(std::move(trial),
-                 "Enlarge " + job_.pieces[index].name + " to " + formatNumber(100 * scale, 0) +
+                 "Enlarge " + names_[index] + " to " + formatNumber(100 * scale, 0) +
                      " %, stitches kept",
                  "the smallest size that passes on this place");
     }
@@ -291,7 +297,7 @@ class Doctor {
     job.pieces.erase(job.pieces.begin() + static_cast<long>(index));
     Trial trial = tried(std::move(job));
     if (helps(trial))
-      add(std::move(trial), "Leave " + job_.pieces[index].name + " out", "nothing milder passes");
+      add(std::move(trial), "Leave " + names_[index] + " out", "nothing milder passes");
   }
 
   /// Heaviest verdict where the moved piece lies on others.
@@ -300,7 +306,7 @@ class Doctor {
     const Weighing w = weighPart(job, bench_, boundsOf(piece).grown(kAround_mm));
     Verdict verdict = Verdict::Sew;
     for (const Finding& f : w.report.findings) {
-      const bool mine = std::find(f.pieces.begin(), f.pieces.end(), piece.name) != f.pieces.end();
+      const bool mine = std::find(f.pieces.begin(), f.pieces.end(), names_[index]) != f.pieces.end();
       if (f.kind == FindingKind::Density && mine && f.pieces.size() > 1)
         verdict = std::max(verdict, f.severity);
     }
@@ -319,7 +325,7 @@ class Doctor {
         Trial trial = tried(std::move(job));
         if (!helps(trial)) continue;
         return add(std::move(trial),
-                   "Move " + job_.pieces[index].name + " by " + formatNumber(mm, 0) + " mm " +
+                   "Move " + names_[index] + " by " + formatNumber(mm, 0) + " mm " +
                        wayName(way),
                    "the shortest move that clears the place");
       }
@@ -336,18 +342,21 @@ class Doctor {
   const Job& job_;
   const Finding& finding_;
   const Bench& bench_;
+  const Watch& watch_;
   const Fabric fabric_;
   double over_mm2_ = 0;  // over the check limit as it is
+  std::vector<std::string> names_;
   std::vector<size_t> involved_;
   std::vector<Cure> cures_;
 };
 
 }  // namespace
 
-std::vector<Cure> curesFor(const Job& job, const Finding& finding, const Bench& bench) {
+std::vector<Cure> curesFor(const Job& job, const Finding& finding, const Bench& bench,
+                           const Watch& watch) {
   if (finding.kind == FindingKind::KeepOut) return curesForKeepOut(job, finding);
   if (finding.kind != FindingKind::Density) return {};
-  return Doctor(job, finding, bench).run();
+  return Doctor(job, finding, bench, watch).run();
 }
 
 }  // namespace rt

@@ -23,6 +23,8 @@ struct Cure {
 /// Only cures are given that pass, that lift the verdict, or that leave less
 /// than two fifths of the area over the limit; best first.
 /// For a keep-out finding: the shortest of 16 ways out of the zone, to 0.5 mm.
-std::vector<Cure> curesFor(const Job& job, const Finding& finding, const Bench& bench);
+/// Throws Stopped when the watch says so.
+std::vector<Cure> curesFor(const Job& job, const Finding& finding, const Bench& bench,
+                           const Watch& watch = {});
 
 }  // namespace rt

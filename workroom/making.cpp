@@ -81,6 +81,15 @@ LimitFactors limitFactorsOf(const Brief& brief, const Bench& bench) {
   return factorsFor(fabricById(bench.shop.fabrics, brief.fabric), m, bench.shop.materials);
 }
 
+PlanOptions planOptionsOf(const PlanSettings& settings, const Bench& bench) {
+  PlanOptions options;
+  options.hoops = {hoopFor(bench.shop.hoops, settings.hoop)};
+  options.overlap_mm = settings.overlap_mm;
+  options.turn = settings.turn;
+  options.style = settings.style;
+  return options;
+}
+
 Fabric clothOf(const Brief& brief, const Bench& bench) {
   return withFactors(fabricById(bench.shop.fabrics, brief.fabric), limitFactorsOf(brief, bench));
 }

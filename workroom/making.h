@@ -21,6 +21,9 @@ LimitFactors limitFactorsOf(const Brief& brief, const Bench& bench);
 /// The job's fabric with these factors in its limits. Throws Error for an unknown fabric.
 Fabric clothOf(const Brief& brief, const Bench& bench);
 
+/// What the planner is asked for a job's settings. Throws Error for a hoop that is not there.
+PlanOptions planOptionsOf(const PlanSettings& settings, const Bench& bench);
+
 struct Made {
   Piece piece;
   std::vector<std::string> warnings;

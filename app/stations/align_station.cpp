@@ -2,6 +2,8 @@
 
 #include <QGridLayout>
 
+#include "hooping_place.h"
+
 namespace rt {
 
 AlignStation::AlignStation(Desk& desk)
@@ -29,35 +31,26 @@ AlignStation::AlignStation(Desk& desk)
   connect(hooping_, &QComboBox::activated, this, [this](int i) { desk_.setHooping(i + 1); });
   connect(tolerance_, &LengthEdit::edited, this, [this](double mm) {
     Job next = desk_.job();
-    marksFor(next, desk_.hooping()).tolerance_mm = std::clamp(mm, 0.05, 10.0);
+    next.tolerance_mm = std::clamp(mm, 0.05, 10.0);
     desk_.change(tr("tolerance"), std::move(next));
   });
   connect(record_, &QPushButton::clicked, this, &AlignStation::record);
   connect(clear_, &QPushButton::clicked, this, &AlignStation::clearMarks);
   connect(&desk, &Desk::hoopingChanged, this, &AlignStation::refresh);
+  connect(&desk, &Desk::recorded, this, &AlignStation::refresh);
 }
 
 void AlignStation::clearMarks() {
-  Job next = desk_.job();
-  std::erase_if(next.alignments,
-                [&](const HoopingMarks& m) { return m.hooping == desk_.hooping(); });
-  desk_.change(tr("clear needle points"), std::move(next));
+  desk_.clearMarks(desk_.hooping());
 }
 
 void AlignStation::setPoint(const std::string& id, Point hoop) {
   const Hooping* h = desk_.currentHooping();
   if (!h) return;
-  Job next = desk_.job();
-  HoopingMarks& marks = marksFor(next, h->index);
   for (Mark m : expectedMarks(*h)) {
     if (m.id != id) continue;
     m.hoop = hoop;
-    std::erase_if(marks.marks, [&](const Mark& old) { return old.id == id; });
-    marks.marks.push_back(m);
-    std::sort(marks.marks.begin(), marks.marks.end(),
-              [](const Mark& a, const Mark& b) { return a.id < b.id; });
-    desk_.change(tr("needle point %1").arg(QString::fromStdString(id)), std::move(next));
-    return;
+    return desk_.addMark(h->index, std::move(m));
   }
 }
 
@@ -114,9 +107,9 @@ void AlignStation::addRow(const Mark& m, const Mark* typed, const QString& resid
 }
 
 void AlignStation::refresh() {
-  const HoopingPlan* plan = desk_.job().made.plan.get();
+  const HoopingPlan* plan = desk_.plan();
   const Hooping* h = desk_.currentHooping();
-  const bool inches = desk_.job().brief.inches;
+  const bool inches = desk_.inches();
   const QString focus = focusWidget() ? focusWidget()->objectName() : QString();
   hooping_->clear();
   for (int i = 1; plan && i <= static_cast<int>(plan->hoopings.size()); ++i)
@@ -133,14 +126,13 @@ void AlignStation::refresh() {
   intro_->setText(
       tr("Bring the needle over each cross and type the place that the machine shows, from the "
          "middle of the hoop: right and down."));
-  const HoopingMarks* have = marksFor(desk_.job(), h->index);
-  tolerance_->setValue_mm(have ? have->tolerance_mm : 0.5, inches);
+  const std::vector<Mark> have = desk_.marksOf(h->index);
+  tolerance_->setValue_mm(desk_.job().tolerance_mm, inches);
   const std::optional<Alignment> a = desk_.alignmentOf(h->index);
   for (const Mark& m : expectedMarks(*h)) {
     const Mark* typed = nullptr;
-    if (have)
-      for (const Mark& t : have->marks)
-        if (t.id == m.id) typed = &t;
+    for (const Mark& t : have)
+      if (t.id == m.id) typed = &t;
     QString residual;
     if (a)
       for (size_t i = 0; i < a->marks.size(); ++i)

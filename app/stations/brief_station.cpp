@@ -1,5 +1,7 @@
 #include "brief_station.h"
 
+#include "actions.h"
+
 #include <QDoubleValidator>
 
 namespace rt {
@@ -127,13 +129,9 @@ BriefStation::BriefStation(Desk& desk)
         i);
   });
   connect(fabric_, &QComboBox::activated, this, [this](int i) {
-    Job next = desk_.job();
     const Fabric& fabric = desk_.bench().shop.fabrics[static_cast<size_t>(i)];
-    next.brief.fabric = fabric.id;
-    next.brief.backing = fabric.backing;
-    next.brief.topper = !fabric.topper.empty();
-    next.overruled.clear();
-    desk_.change(tr("fabric %1").arg(QString::fromStdString(fabric.name)), std::move(next));
+    desk_.change(tr("fabric %1").arg(QString::fromStdString(fabric.name)),
+                 actions::onFabric(desk_.job(), fabric.id, desk_.bench()));
   });
 }
 
@@ -157,8 +155,8 @@ void BriefStation::refresh() {
   topper_->setChecked(b.topper);
   needle_->setCurrentIndex(needle_->findData(b.needle_nm));
   thread_->setCurrentIndex(thread_->findData(b.thread_weight));
-  width_->setValue_mm(b.place_width_mm, b.inches);
-  height_->setValue_mm(b.place_height_mm, b.inches);
+  width_->setValue_mm(b.place_width_mm, desk_.inches());
+  height_->setValue_mm(b.place_height_mm, desk_.inches());
   angle_->setText(QString::number(b.centre_line_deg));
   const Fabric& f = desk_.fabric();
   limits_->setText(tr("Density: check %1, stop %2 mm/mm². Holes: check %3, stop %4 per mm². Pull "

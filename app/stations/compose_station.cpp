@@ -4,8 +4,8 @@
 #include <QScrollArea>
 #include <QScrollBar>
 
+#include "actions.h"
 #include "error.h"
-#include "sizing.h"
 
 namespace rt {
 
@@ -113,27 +113,31 @@ void ComposeStation::buildPlacing() {
   mirrored_->setToolTip(tr("Exchange left and right (Ctrl+M)"));
   turn_->setValidator(new QDoubleValidator(-360, 360, 3, turn_));
   connect(x_, &LengthEdit::edited, this, [this](double mm) {
-    place(tr("move %1"), [mm](Placement& p, const Box& b) { p.at.x += mm - b.centre().x; });
+    edit(tr("move %1"), [mm](Job job, int id) {
+      const Point at = boundsOf(actions::pieceOf(job, id)).centre();
+      return actions::centredAt(std::move(job), id, {mm, at.y});
+    });
   });
   connect(y_, &LengthEdit::edited, this, [this](double mm) {
-    place(tr("move %1"), [mm](Placement& p, const Box& b) { p.at.y += mm - b.centre().y; });
+    edit(tr("move %1"), [mm](Job job, int id) {
+      const Point at = boundsOf(actions::pieceOf(job, id)).centre();
+      return actions::centredAt(std::move(job), id, {at.x, mm});
+    });
   });
   auto size = [this](double mm, bool wide) {
     if (!(mm >= 1)) return refresh();
     const bool lock = locked_->isChecked();
-    place(tr("size %1"), [mm, wide, lock](Placement& p, const Box& b) {
-      const double f = mm / std::max(1e-6, wide ? b.width() : b.height());
-      // of a turned piece the two sizes cannot be told apart: it is sized as a whole
-      const bool whole = lock || std::abs(std::remainder(p.turn_deg, 180)) > 0.01;
-      if (wide || whole) p.scale_x *= f;
-      if (!wide || whole) p.scale_y *= f;
+    edit(tr("size %1"), [this, mm, wide, lock](Job job, int id) {
+      return actions::sized(std::move(job), id, wide ? mm : 0, wide ? 0 : mm, lock, desk_.bench());
     });
   };
   connect(width_, &LengthEdit::edited, this, [size](double mm) { size(mm, true); });
   connect(height_, &LengthEdit::edited, this, [size](double mm) { size(mm, false); });
   connect(turn_, &QLineEdit::editingFinished, this, [this] {
     const double deg = turn_->text().toDouble();
-    place(tr("turn %1"), [deg](Placement& p, const Box&) { p.turn_deg = wrapDegrees(deg); });
+    edit(tr("turn %1"), [this, deg](Job job, int id) {
+      return actions::turned(std::move(job), id, deg, desk_.bench());
+    });
   });
   connect(mirrored_, &QCheckBox::clicked, this, &ComposeStation::mirror);
   connect(remove, &QPushButton::clicked, this, &ComposeStation::removeSelected);
@@ -141,27 +145,21 @@ void ComposeStation::buildPlacing() {
   connect(later, &QPushButton::clicked, this, [this] { reorder(1); });
 }
 
-void ComposeStation::place(const QString& name,
-                           const std::function<void(Placement&, const Box&)>& edit) {
-  Job next = desk_.job();
-  for (Piece& p : next.pieces)
-    if (p.id == desk_.selected()) {
-      const Box before = boundsOf(p);
-      edit(p.place, before);
-      p = settled(p, desk_.fabric(), desk_.bench());
-      return desk_.change(name.arg(QString::fromStdString(p.name)), std::move(next));
-    }
+void ComposeStation::edit(const QString& name, const std::function<Job(Job, int)>& action) {
+  const Piece* piece = desk_.selectedPiece();
+  if (!piece) return;
+  guarded(desk_, [&] {
+    desk_.change(name.arg(QString::fromStdString(piece->name)), action(desk_.job(), piece->id));
+  });
+  refresh();
 }
 
 void ComposeStation::addFile(const QString& path) {
   guarded(desk_, [&] {
     Made made = pieceFromFile(path.toStdString(), desk_.fabric(), desk_.bench());
-    Job next = desk_.job();
-    made.piece.id = next.next_piece_id++;
-    const int id = made.piece.id;
     const QString name = QString::fromStdString(made.piece.name);
-    next.pieces.push_back(std::move(made.piece));
-    desk_.change(tr("add %1").arg(name), std::move(next));
+    int id = 0;
+    desk_.change(tr("add %1").arg(name), actions::added(desk_.job(), std::move(made.piece), &id));
     desk_.select(id);
     if (!made.warnings.empty())
       desk_.say(tr("%1: %2").arg(name, QString::fromStdString(made.warnings[0])));
@@ -174,23 +172,15 @@ void ComposeStation::addLettering() {
     source.text = desk_.job().brief.order_text.empty() ? "Lettering" : desk_.job().brief.order_text;
     std::replace(source.text.begin(), source.text.end(), '\n', ' ');
     Made made = pieceFromText(source, desk_.fabric(), desk_.bench());
-    Job next = desk_.job();
-    made.piece.id = next.next_piece_id++;
-    const int id = made.piece.id;
-    next.pieces.push_back(std::move(made.piece));
-    desk_.change(tr("add lettering"), std::move(next));
+    int id = 0;
+    desk_.change(tr("add lettering"), actions::added(desk_.job(), std::move(made.piece), &id));
     desk_.select(id);
     lettering_->focusText();
   });
 }
 
 void ComposeStation::removeSelected() {
-  Job next = desk_.job();
-  const Piece* piece = desk_.selectedPiece();
-  if (!piece) return;
-  const QString name = QString::fromStdString(piece->name);
-  std::erase_if(next.pieces, [&](const Piece& p) { return p.id == desk_.selected(); });
-  desk_.change(tr("remove %1").arg(name), std::move(next));
+  edit(tr("remove %1"), [](Job job, int id) { return actions::removed(std::move(job), id); });
 }
 
 void ComposeStation::reorder(int by, bool on_purpose) {
@@ -200,35 +190,27 @@ void ComposeStation::reorder(int by, bool on_purpose) {
 }
 
 void ComposeStation::sewAt(int piece_id, int row, bool on_purpose) {
-  Job next = desk_.job();
-  if (row < 0 || row >= static_cast<int>(next.pieces.size())) return;
-  for (size_t i = 0; i < next.pieces.size(); ++i) {
-    if (next.pieces[i].id != piece_id) continue;
-    const auto to = static_cast<size_t>(row);
-    const std::string why = on_purpose ? std::string() : whyNotMoved(next, i, to);
-    if (!why.empty()) {
-      list_->refresh();
-      return desk_.say(
-          tr("Not moved. %1. Hold Shift to do it all the same.").arg(QString::fromStdString(why)));
-    }
-    Piece piece = next.pieces[i];
-    next.pieces.erase(next.pieces.begin() + static_cast<long>(i));
-    next.pieces.insert(next.pieces.begin() + static_cast<long>(to), std::move(piece));
-    return desk_.change(tr("sewing order"), std::move(next));
+  if (row < 0 || row >= static_cast<int>(desk_.job().pieces.size())) return;
+  try {
+    desk_.change(tr("sewing order"), actions::sewnAt(desk_.job(), piece_id,
+                                                     static_cast<size_t>(row), on_purpose));
+  } catch (const Error& why) {
+    list_->refresh();
+    desk_.say(tr("Not moved. %1. Hold Shift to do it all the same.")
+                  .arg(QString::fromStdString(why.problem())));
   }
 }
 
 void ComposeStation::mirror() {
-  place(tr("mirror %1"), [](Placement& p, const Box&) {
-    p.mirrored = !p.mirrored;
-    p.turn_deg = wrapDegrees(-p.turn_deg);
+  edit(tr("mirror %1"), [this](Job job, int id) {
+    return actions::mirrored(std::move(job), id, desk_.bench());
   });
 }
 
 void ComposeStation::refresh() {
   list_->refresh();
   const Piece* piece = desk_.selectedPiece();
-  const bool inches = desk_.job().brief.inches;
+  const bool inches = desk_.inches();
   placing_->setVisible(piece != nullptr);
   tools_->refresh();
   order_->refresh();

@@ -38,7 +38,8 @@ class ComposeStation : public StationPanel {
  private:
   void buildJumps();
   void buildPlacing();
-  void place(const QString& name, const std::function<void(Placement&, const Box&)>& edit);
+  /// An action on the chosen piece as one step; what is thrown becomes a message.
+  void edit(const QString& name, const std::function<Job(Job, int)>& action);
 
   FileAsker& asker_;
   PieceList* list_;

@@ -3,6 +3,7 @@
 #include <QPainter>
 #include <QStyledItemDelegate>
 
+#include "actions.h"
 #include "weight_picture.h"
 
 namespace rt {
@@ -198,7 +199,7 @@ void DensityStation::refresh() {
   }
   list_->setFixedHeight(std::clamp(static_cast<int>(n) * 50 + 4, 4, 204));
   overruleBox_->setVisible(n > 0 && w->report.verdict == Verdict::Stop &&
-                           desk_.job().overruled.empty());
+                           desk_.overruled().empty());
   const int keep = n == 0 ? -1 : std::clamp(picked_, 0, static_cast<int>(n) - 1);
   list_->setCurrentRow(keep);
   if (isVisible()) pick(keep);
@@ -246,18 +247,17 @@ QWidget* DensityStation::cureRow(size_t i, bool keepOut) {
 }
 
 Job DensityStation::jobWith(const Cure& cure) const {
-  Job next = desk_.job();
-  next.pieces = cure.job.pieces;
-  next.sequence = cure.job.sequence;
-  next.brief = cure.job.brief;
-  return next;
+  // edits that were made since it was worked out stay
+  return actions::merged(desk_.studies().curesOf(), cure.job, desk_.job());
 }
 
 void DensityStation::compare(size_t cure) {
   const Cure& held = desk_.cures()[cure];
   const auto& f = desk_.weighing()->report.findings[static_cast<size_t>(std::max(0, picked_))];
-  desk_.compareWith(jobWith(held), tr("now %1 there").arg(f.value, 0, 'f', 1),
-                    tr("after %1 there").arg(held.result, 0, 'f', 1));
+  guarded(desk_, [&] {
+    desk_.compareWith(jobWith(held), tr("now %1 there").arg(f.value, 0, 'f', 1),
+                      tr("after %1 there").arg(held.result, 0, 'f', 1));
+  });
 }
 
 void DensityStation::showCures() {
@@ -288,19 +288,13 @@ void DensityStation::showCures() {
 void DensityStation::take(int cure) {
   if (cure < 0 || cure >= static_cast<int>(desk_.cures().size())) return;
   const Cure chosen = desk_.cures()[static_cast<size_t>(cure)];
-  desk_.change(QString::fromStdString(chosen.title), jobWith(chosen));
+  guarded(desk_, [&] { desk_.change(QString::fromStdString(chosen.title), jobWith(chosen)); });
 }
 
 void DensityStation::overrule() {
   const std::string reason = reason_->text().trimmed().toStdString();
   if (reason.empty()) return desk_.say(tr("Give a reason first: it goes into the ledger."));
-  Job next = desk_.job();
-  next.overruled = reason;
-  desk_.change(tr("overrule the stop"), std::move(next));
-  LedgerEntry e;
-  e.event = "overrule";
-  e.note = reason;
-  desk_.note(std::move(e));
+  desk_.overrule(reason);
 }
 
 }  // namespace rt

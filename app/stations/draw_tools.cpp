@@ -27,7 +27,7 @@ DrawTools::DrawTools(Desk& desk, Gestures& gestures)
   if (colour_->count() == 0) colour_->addItem(tr("Green"), 0x2f5d50u);
   colour_->setObjectName(QStringLiteral("drawColour"));
   width_->line()->setObjectName(QStringLiteral("drawWidth"));
-  width_->setValue_mm(2, desk.job().brief.inches);
+  width_->setValue_mm(2, desk.inches());
   column->addWidget(pair(labelled(tr("As"), kind_), labelled(tr("Thread"), colour_)));
   auto* draw = button(tr("Draw …"), tr("One drag is one detail; the line is made smooth (Ctrl+D)"));
   draw->setObjectName(QStringLiteral("drawDetail"));

@@ -1,8 +1,6 @@
 #include "hoopings_station.h"
 
-#include "exchange.h"
-#include "file_io.h"
-#include "stitch_file.h"
+#include "plan_folder.h"
 
 namespace rt {
 
@@ -69,27 +67,21 @@ HoopingsStation::HoopingsStation(Desk& desk, FileAsker& asker)
 void HoopingsStation::set(const QString& name, const std::function<void(PlanSettings&)>& edit) {
   Job next = desk_.job();
   edit(next.plan_settings);
-  if (next.plan_settings != desk_.job().plan_settings)
-    next.made = {};  // a plan holds for the settings it was made with
   desk_.change(name, std::move(next));
 }
 
 void HoopingsStation::writeFiles(const QString& folder) {
   guarded(desk_, [&] {
-    const HoopingPlan& plan = *desk_.job().made.plan;
-    std::vector<std::string> files;
-    const std::filesystem::path to = folder.toStdString();
-    for (const Hooping& h : plan.hoopings) {
-      files.push_back("hooping-" + std::to_string(h.index) + ".stitches.csv");
-      writeStitchFile(to / files.back(), h.pattern);
-    }
-    writeFile(to / "plan.json", planJson(plan, files) + "\n");
+    const HoopingPlan& plan = *desk_.plan();
+    const std::string to = folder.toStdString();
+    writePlanFolder(to, plan);
+    const size_t files = plan.hoopings.size();
     LedgerEntry e;
     e.event = "export";
-    e.note = std::to_string(files.size()) + " hoopings written to " + to.string();
+    e.note = std::to_string(files) + " hoopings written to " + to;
     desk_.note(std::move(e));
     desk_.say(
-        tr("%1 written to %2.").arg(counted(files.size(), tr("hooping"), tr("hoopings")), folder));
+        tr("%1 written to %2.").arg(counted(files, tr("hooping"), tr("hoopings")), folder));
   });
 }
 
@@ -98,14 +90,14 @@ void HoopingsStation::refresh() {
   const int i = hoop_->findData(QString::fromStdString(s.hoop));
   hoop_->setCurrentIndex(i);
   if (i < 0) hoop_->setEditText(QString::fromStdString(s.hoop));
-  overlap_->setValue_mm(s.overlap_mm, desk_.job().brief.inches);
+  overlap_->setValue_mm(s.overlap_mm, desk_.inches());
   turn_->setChecked(s.turn);
   style_->setCurrentIndex(s.style == TieStyle::Chain ? 1 : 0);
   plan_->setEnabled(!desk_.planning() && !desk_.job().pieces.empty());
   plan_->setText(desk_.planning() ? tr("Planning …") : tr("Plan"));
   write_->setEnabled(desk_.planCurrent());
   clear(*list_);
-  const HoopingPlan* plan = desk_.job().made.plan.get();
+  const HoopingPlan* plan = desk_.plan();
   if (!plan)
     return facts_->setText(
         tr("The plan shows its seam errors before a stitch is sewn. Pieces stay whole where they "

@@ -1,5 +1,6 @@
 #include "ledger_station.h"
 
+#include <QDateTime>
 #include <QPainter>
 #include <QStyledItemDelegate>
 
@@ -47,7 +48,8 @@ QString eventWord(const LedgerEntry& e) {
       {"break", QObject::tr("Thread broke")},     {"resume", QObject::tr("Went on")},
       {"done", QObject::tr("Hooping done")},      {"overrule", QObject::tr("Stop overruled")},
       {"export", QObject::tr("Files written")},   {"limits", QObject::tr("Shop limits set")},
-      {"outcome", QObject::tr("Outcome")}};
+      {"outcome", QObject::tr("Outcome")},        {"lost", QObject::tr("Machine lost")},
+      {"run", QObject::tr("Time of a run")}};
   const auto it = kWords.find(e.event);
   const QString word = it == kWords.end() ? QString::fromStdString(e.event) : it->second;
   return e.hooping > 0 ? QObject::tr("%1 · hooping %2").arg(word).arg(e.hooping) : word;
@@ -92,7 +94,9 @@ LedgerStation::LedgerStation(Desk& desk, FileAsker& asker)
   column_->addWidget(outcomes_);
   column_->addWidget(list_, 1);
   connect(which_, &QComboBox::activated, this, &LedgerStation::refresh);
-  connect(&desk, &Desk::ledgerChanged, this, &LedgerStation::refresh);
+  connect(&desk, &Desk::ledgerChanged, this, [this] {
+    if (isVisible()) refresh();  // it is refreshed when it opens
+  });
   connect(export_, &QPushButton::clicked, this, [this] {
     const QString path = asker_.toSave(this, tr("Export the ledger"), QStringLiteral("ledger.csv"),
                                        tr("CSV (*.csv)"));
@@ -116,7 +120,9 @@ void LedgerStation::refresh() {
   for (const LedgerEntry& e : entries) {
     auto* item = new QListWidgetItem(eventWord(e), list_);
     item->setData(kDetail, detailOf(e));
-    item->setData(kTime, QString::fromStdString(e.time).mid(5, 11).replace('T', ' '));
+    item->setData(kTime, QDateTime::fromString(QString::fromStdString(e.time), Qt::ISODateWithMs)
+                             .toLocalTime()
+                             .toString(QStringLiteral("MM-dd HH:mm")));
     item->setData(kState, static_cast<int>(stateOf(e)));
   }
   export_->setEnabled(!entries.empty());

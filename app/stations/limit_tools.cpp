@@ -69,7 +69,7 @@ void LimitTools::takeTyped() {
 
 void LimitTools::takeLearned() {
   guarded(desk_, [this] {
-    const Desk::Learned l = desk_.learned();
+    const Shop::Learned l = desk_.learned();
     if (!l.any()) return;
     const Fabric& now = desk_.shopFabric();
     std::vector<std::string> why;
@@ -88,11 +88,11 @@ void LimitTools::takeStarting() {
 }
 
 void LimitTools::showLearned() {
-  const Desk::Learned l = desk_.learned();
+  const Shop::Learned l = desk_.learned();
   QStringList words{
       tr("Recorded on this fabric: %1").arg(QString::fromStdString(l.density.reason))};
   const auto recorded = [this](OutcomeOf of) {
-    return !desk_.ledger().outcomes(desk_.job().brief.fabric, of).empty();
+    return !outcomesIn(desk_.ledger().all(), desk_.job().brief.fabric, of).empty();
   };
   if (recorded(OutcomeOf::Column))
     words << tr("columns, %1").arg(QString::fromStdString(l.column.reason));

@@ -1,13 +1,6 @@
 #include "order_tools.h"
 
-#include <QtConcurrent/QtConcurrentRun>
-
-#include "density_map.h"
-#include "hidden.h"
-#include "needles.h"
-#include "order.h"
 #include "station.h"
-#include "travel.h"
 
 namespace rt {
 
@@ -35,10 +28,8 @@ OrderTools::OrderTools(Desk& desk)
   buildChanges(*column);
   buildHidden(*column);
   buildStops(*column);
-  connect(&watch_, &QFutureWatcherBase::finished, this, [this] {
-    last_ = watch_.result();
-    if (last_.key == sequencePrint(desk_.job())) return show(last_);
-    measure();
+  connect(&desk.studies(), &Studies::figured, this, [this] {
+    if (const auto f = desk_.studies().figures()) show(*f);
   });
   connect(&desk, &Desk::selectionChanged, this, &OrderTools::standNowhere);
 }
@@ -172,48 +163,6 @@ void OrderTools::set(const QString& name, const std::function<void(SequenceSetti
   desk_.change(name, std::move(next));
 }
 
-OrderTools::Figures OrderTools::figuresOf(const Job& job, const TimeModel& time) {
-  Figures f;
-  const Pattern plain = laidOut(job.pieces);
-  if (threadBounds(plain).empty()) return f;
-  const Ordered ordered = orderColours(plain);
-  f.changes_before = ordered.colour_changes_before;
-  f.changes_after = ordered.colour_changes_after;
-  f.trims_before = ordered.trims_before;
-  f.trims_after = ordered.trims_after;
-  f.bound = ordered.lower_bound;
-  const double margin = job.sequence.hidden_margin_mm > 0 ? job.sequence.hidden_margin_mm : 1.0;
-  const Unhidden u = withoutHidden(plain, {margin});
-  f.stitches_before = u.stitches_before;
-  f.stitches_after = u.stitches_after;
-  f.thread_before_mm = u.thread_before_mm;
-  f.thread_after_mm = u.thread_after_mm;
-  f.peak_before = summaryOf(plain).peak_mm_per_mm2;
-  f.peak_after = summaryOf(u.pattern).peak_mm_per_mm2;
-  const Pattern sewn = sewnLayout(job);
-  Job unshortened = job;  // as it is sewn but for the ways
-  unshortened.sequence.shortest_travel = false;
-  const Travelled t = shortestTravel(job.sequence.shortest_travel ? sewnLayout(unshortened) : sewn);
-  f.travel_before_mm = t.before_mm;
-  f.travel_after_mm = t.after_mm;
-  f.one_before_s = sewingTime_s(plain, time, Needles::One);
-  f.many_before_s = sewingTime_s(plain, time, Needles::Many);
-  f.one_after_s = sewingTime_s(sewn, time, Needles::One);
-  f.many_after_s = sewingTime_s(sewn, time, Needles::Many);
-  f.rethreadings = planNeedles(sewn, job.sequence.needles).rethreadings;
-  return f;
-}
-
-void OrderTools::measure() {
-  if (watch_.isRunning()) return;
-  watch_.setFuture(QtConcurrent::run(
-      [job = desk_.job(), time = desk_.bench().shop.time, key = sequencePrint(desk_.job())] {
-        Figures f = figuresOf(job, time);
-        f.key = key;
-        return f;
-      }));
-}
-
 void OrderTools::refresh() {
   const SequenceSettings& s = desk_.job().sequence;
   const QSignalBlocker block(needles_);
@@ -222,18 +171,15 @@ void OrderTools::refresh() {
   keep_->setChecked(s.thin_under_letters > 0);
   hidden_->setChecked(s.hidden_margin_mm > 0);
   if (s.hidden_margin_mm > 0 || margin_->value_mm() <= 0)
-    margin_->setValue_mm(s.hidden_margin_mm > 0 ? s.hidden_margin_mm : 1.0,
-                         desk_.job().brief.inches);
+    margin_->setValue_mm(s.hidden_margin_mm > 0 ? s.hidden_margin_mm : 1.0, desk_.inches());
   needles_->setValue(s.needles);
   order_->refresh();
   showStops();
-  if (last_.key == sequencePrint(desk_.job()))
-    show(last_);
-  else
-    measure();
+  // hidden tools ask for nothing: they are refreshed again when they are opened
+  if (isVisible()) desk_.studies().askFigures(desk_.job(), desk_.bench().shop.time);
 }
 
-void OrderTools::show(const Figures& f) {
+void OrderTools::show(const SequenceFigures& f) {
   changes_->setText(tr("%1 → %2 changes (%3 is the least), %4 → %5 trims")
                         .arg(f.changes_before)
                         .arg(f.changes_after)

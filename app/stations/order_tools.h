@@ -3,7 +3,6 @@
 #pragma once
 
 #include <QCheckBox>
-#include <QFutureWatcher>
 #include <QSpinBox>
 
 #include "colour_list.h"
@@ -23,24 +22,10 @@ class OrderTools : public QWidget {
   ColourList& colours() { return *order_; }
 
  private:
-  /// What the settings change, counted on the pieces as they lie.
-  struct Figures {
-    size_t key = 0;
-    size_t changes_before = 0, changes_after = 0, trims_before = 0, trims_after = 0;
-    int bound = 0;
-    size_t stitches_before = 0, stitches_after = 0;
-    double thread_before_mm = 0, thread_after_mm = 0;
-    double one_before_s = 0, one_after_s = 0, many_before_s = 0, many_after_s = 0;
-    double travel_before_mm = 0, travel_after_mm = 0;
-    double peak_before = 0, peak_after = 0;  ///< mm/mm², before and after what is hidden goes.
-    int rethreadings = 0;
-  };
-  static Figures figuresOf(const Job& job, const TimeModel& time);
   void buildChanges(QVBoxLayout& column);
   void buildHidden(QVBoxLayout& column);
   void buildStops(QVBoxLayout& column);
-  void measure();
-  void show(const Figures& f);
+  void show(const SequenceFigures& f);
   void showStops();
   void addStop();
   void set(const QString& name, const std::function<void(SequenceSettings&)>& edit);
@@ -54,8 +39,6 @@ class OrderTools : public QWidget {
   QLabel *changes_, *stitches_, *time_, *threads_, *where_;
   QVBoxLayout* stops_;
   std::optional<OperatorStop> here_;
-  QFutureWatcher<Figures> watch_;
-  Figures last_;
 };
 
 }  // namespace rt

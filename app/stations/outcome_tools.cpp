@@ -66,7 +66,7 @@ void OutcomeTools::recordSwatch(const QString& row, int first_failed) {
                                             : OutcomeOf::Density;
     for (const SwatchOutcome& o : outcomesOf(desk_.job(), name, first_failed))
       desk_.addOutcome(of, o.value, o.failed ? Outcome::Broke : Outcome::Fine, "swatch, " + name);
-    const Desk::Learned l = desk_.learned();
+    const Shop::Learned l = desk_.learned();
     const std::string& reason = of == OutcomeOf::Column   ? l.column.reason
                                 : of == OutcomeOf::Letter ? l.letter.reason
                                                           : l.density.reason;

@@ -185,7 +185,7 @@ void PieceTools::refresh() {
   const Piece* piece = desk_.selectedPiece();
   setVisible(piece != nullptr);
   if (!piece) return;
-  const bool inches = desk_.job().brief.inches;
+  const bool inches = desk_.inches();
   if (borderWidth_->value_mm() <= 0) {
     gapX_->setValue_mm(5, inches);
     gapY_->setValue_mm(5, inches);

@@ -11,8 +11,6 @@
 namespace rt {
 namespace {
 
-constexpr size_t kOverlapStitches = 6;  // sewn again after a break, so that the ends hold
-
 /// Speed-ups on an even slider: 1, 2, 5, 10, … 1000.
 constexpr std::array<int, 10> kSpeeds{1, 2, 5, 10, 20, 50, 100, 200, 500, 1000};
 
@@ -77,7 +75,8 @@ void SewStation::showThreads(const Pattern& pattern) {
   write->setObjectName(QStringLiteral("writeThreads"));
   connect(read, &QPushButton::clicked, this, [this] {
     const QString path = asker_.toOpen(this, tr("Read a thread list"), tr("CSV (*.csv)"));
-    if (!path.isEmpty()) guarded(desk_, [&] { desk_.setShelf(readThreads(path.toStdString())); });
+    if (!path.isEmpty())
+      guarded(desk_, [&] { desk_.shop().setThreads(readThreads(path.toStdString())); });
   });
   connect(write, &QPushButton::clicked, this, [this] {
     const QString path = asker_.toSave(this, tr("Write the thread list"),
@@ -106,6 +105,7 @@ void SewStation::showThreads(const Pattern& pattern) {
 SewStation::SewStation(Desk& desk, FileAsker& asker)
     : StationPanel(desk),
       asker_(asker),
+      link_(desk.run().machine()),
       hooping_(new QComboBox),
       facts_(new QVBoxLayout),
       connect_(button(tr("Connect"), tr("Start the practice machine and connect to it"), true)),
@@ -134,36 +134,32 @@ SewStation::SewStation(Desk& desk, FileAsker& asker)
   buildList();
   connect(connect_, &QPushButton::clicked, &link_, &MachineLink::connectMachine);
   connect(send_, &QPushButton::clicked, this, [this] {
-    const Hooping* h = desk_.currentHooping();
-    if (!h) return;
-    loadedHooping_ = h->index;
-    link_.load(inHoop(*h), desk_.fieldOf(*h), desk_.bench().shop.time.stitches_per_minute);
-    link_.setSpeedUp(kSpeeds[static_cast<size_t>(speed_->value())]);
+    guarded(desk_, [this] {
+      desk_.sendHooping(desk_.hooping());
+      link_.setSpeedUp(kSpeeds[static_cast<size_t>(speed_->value())]);
+    });
   });
   connect(trace_, &QPushButton::clicked, &link_, &MachineLink::trace);
-  connect(sew_, &QPushButton::clicked, this, &SewStation::start);
+  connect(sew_, &QPushButton::clicked, this, [this] { desk_.sewOn(); });
   connect(pause_, &QPushButton::clicked, &link_, &MachineLink::pause);
   connect(break_, &QPushButton::clicked, this, [this] { link_.breakAfter(200); });
   connect(speed_, &QSlider::valueChanged, this, [this](int i) {
-    countTime();
     link_.setSpeedUp(kSpeeds[static_cast<size_t>(i)]);
     speedWords_->setText(tr("Practice speed × %1").arg(kSpeeds[static_cast<size_t>(i)]));
   });
   connect(hooping_, &QComboBox::activated, this, [this](int i) { desk_.setHooping(i + 1); });
-  connect(&link_, &MachineLink::phaseChanged, this, &SewStation::onPhase);
-  connect(&link_, &MachineLink::progressed, this, [this] {
+  connect(&desk.run(), &SewingRun::phaseChanged, this, &SewStation::onPhase);
+  connect(&desk.run(), &SewingRun::moved, this, [this] {
     progress_->setMaximum(std::max(1, link_.stitches()));
     progress_->setValue(link_.stitch());
-    emit machineMoved(loadedHooping_, link_.row(), link_.phase() == MachineLink::Phase::Sewing);
+    const auto& sent = desk_.run().sent();
+    if (sent && desk_.madePlan() && sent->key.plan == desk_.madePlan()->id)
+      emit machineMoved(sent->hooping, link_.row(), link_.phase() == MachineLink::Phase::Sewing);
   });
-  connect(&link_, &MachineLink::broke, this, &SewStation::onBreak);
-  connect(&link_, &MachineLink::colourAsked, this, [this](const QString& thread) {
-    note("colour", link_.stitch(), thread);
-    keepProgress(false);
+  connect(&desk.run(), &SewingRun::finished, this, [this] {
+    for (QCheckBox* t : ticks_) t->setChecked(false);
+    refresh();
   });
-  connect(&link_, &MachineLink::finished, this, &SewStation::onFinished);
-  connect(&link_, &MachineLink::failed, this,
-          [this](const QString& why) { emit desk_.failed(why); });
   connect(&link_, &MachineLink::traced, this, [this](const QVector<QPointF>& way) {
     const Hooping* h = desk_.currentHooping();
     if (!h) return;
@@ -177,6 +173,8 @@ SewStation::SewStation(Desk& desk, FileAsker& asker)
     emit traced(way);
   });
   connect(&desk, &Desk::hoopingChanged, this, &SewStation::refresh);
+  connect(&desk, &Desk::recorded, this, &SewStation::onPhase);
+  connect(&desk, &Desk::weighed, this, &SewStation::onPhase);
   speedWords_->setText(
       tr("Practice speed × %1").arg(kSpeeds[static_cast<size_t>(speed_->value())]));
 }
@@ -214,115 +212,48 @@ bool SewStation::listComplete() const {
                      [](const QCheckBox* t) { return t->isChecked(); });
 }
 
-/// A few stitches before the last one that held; a jump's landing if that comes between.
-size_t SewStation::resumeRow() const {
+QString SewStation::hindrance() const {
   const Hooping* h = desk_.currentHooping();
-  size_t row = 0;
-  for (const Progress& p : desk_.job().progress)
-    if (h && p.hooping == h->index) row = p.row;
-  size_t back = 0;
-  while (h && row > 0 && back < kOverlapStitches && h->pattern.stitches[row - 1].op == Op::Stitch)
-    --row, ++back;
-  return row;
-}
-
-void SewStation::start() {
-  if (link_.phase() == MachineLink::Phase::ColourWait ||
-      link_.phase() == MachineLink::Phase::Paused)
-    return link_.goOn();
-  const size_t from = resumeRow();
-  machine_s_ = 0;
-  broken_ = from > 0;
-  note(from > 0 ? "resume" : "sew-start", static_cast<int>(from),
-       from > 0 ? tr("from row %1").arg(from) : QString());
-  link_.sew(from);
-}
-
-void SewStation::keepProgress(bool done) {
-  Job next = desk_.job();
-  progressFor(next, loadedHooping_) = {loadedHooping_, link_.row(), done};
-  desk_.record(std::move(next));
-}
-
-void SewStation::note(const char* event, int stitch, const QString& words) {
-  LedgerEntry e;
-  e.event = event;
-  e.hooping = loadedHooping_;
-  e.stitch = stitch;
-  e.note = words.toStdString();
-  desk_.note(std::move(e));
-}
-
-/// A hooping that was sewn through without a break teaches the time model.
-void SewStation::keepRun() {
-  const double taken = machine_s_;
-  machine_s_ = 0;
-  if (broken_ || !(taken > 0) || !desk_.job().made.plan) return;
-  for (const Hooping& h : desk_.job().made.plan->hoopings)
-    if (h.index == loadedHooping_)
-      desk_.addRun(h.index, sewingTime_s(h.pattern, desk_.bench().shop.time, Needles::Many), taken);
-}
-
-/// Time that the machine itself took: the clock while it sews, at its practice speed.
-void SewStation::countTime() {
-  const bool sewing = link_.phase() == MachineLink::Phase::Sewing;
-  if (clock_.isValid())
-    machine_s_ += static_cast<double>(clock_.restart()) / 1000 *
-                  kSpeeds[static_cast<size_t>(speed_->value())];
-  if (sewing)
-    clock_.start();
-  else
-    clock_.invalidate();
-}
-
-void SewStation::onBreak(int stitch) {
-  broken_ = true;
-  note("break", stitch, link_.thread());
-  keepProgress(false);
-}
-
-void SewStation::onFinished() {
-  note("done", link_.stitch());
-  keepRun();
-  keepProgress(true);
-  for (QCheckBox* t : ticks_) t->setChecked(false);
-  const int n = static_cast<int>(desk_.job().made.plan->hoopings.size());
-  if (loadedHooping_ < n) {
-    desk_.setHooping(loadedHooping_ + 1);
-    desk_.say(tr("Hooping %1 is done. Hoop the cloth for hooping %2 and align it (6).")
-                  .arg(loadedHooping_)
-                  .arg(loadedHooping_ + 1));
-  } else {
-    desk_.say(tr("The last hooping is done."));
-  }
+  if (!h) return {};
+  if (!desk_.weighingCurrent()) return tr("The layout is being weighed.");
+  if (verdictOf(desk_, Station::Density).state == look::State::Stop)
+    return tr("Density says stop: cure or overrule it at station 3.");
+  if (!proofAccepted(desk_.job()))
+    return tr("The proof is not accepted: read it at Compose (2) and accept it.");
+  const std::optional<Alignment> a = desk_.alignmentOf(h->index);
+  if (!a) return tr("This hooping is not aligned: needle its marks at Align (6).");
+  if (a->status != Readiness::Ready &&
+      desk_.record().overruledAlignment(desk_.keyOf(h->index)).empty())
+    return tr("The alignment is not ready: see Align (6).");
+  return {};
 }
 
 void SewStation::onPhase() {
-  countTime();
   using Phase = MachineLink::Phase;
   const Phase phase = link_.phase();
   const Hooping* h = desk_.currentHooping();
   const bool here = phase != Phase::Away && phase != Phase::Connecting;
-  const bool loaded = here && h && loadedHooping_ == h->index && phase != Phase::Idle;
-  const bool stopped = verdictOf(desk_, Station::Density).state == look::State::Stop;
+  const bool loaded =
+      here && h && desk_.run().isSent(desk_.keyOf(h->index)) && phase != Phase::Idle;
+  const QString against = hindrance();
   connect_->setEnabled(phase == Phase::Away);
   connect_->setText(phase == Phase::Connecting ? tr("Connecting …")
                     : here                     ? tr("Connected")
                                                : tr("Connect"));
-  send_->setEnabled(here && h && phase != Phase::Sewing);
+  send_->setEnabled(here && h && desk_.planCurrent() && phase != Phase::Sewing &&
+                    phase != Phase::ColourWait);
   trace_->setEnabled(loaded && phase != Phase::Sewing);
   pause_->setEnabled(phase == Phase::Sewing);
   break_->setEnabled(loaded && phase != Phase::Done);
   sew_->setEnabled(loaded && phase != Phase::Sewing && phase != Phase::Done && listComplete() &&
-                   !stopped && desk_.planCurrent() && proofAccepted(desk_.job()));
-  const size_t row = resumeRow();
+                   desk_.planCurrent() && against.isEmpty());
+  const size_t row = loaded && phase != Phase::Sewing ? desk_.resumeRow() : 0;
   sew_->setText(phase == Phase::ColourWait ? tr("Threaded %1: go on").arg(link_.thread())
                 : phase == Phase::Paused   ? tr("Go on")
                 : row > 0                  ? tr("Go on from row %1").arg(row)
                                            : tr("Sew"));
-  state_->setText(stopped ? tr("Density says stop: cure or overrule it at station 3.")
-                  : !proofAccepted(desk_.job())
-                      ? tr("The proof is not accepted: read it at Compose (2) and accept it.")
+  state_->setText(!against.isEmpty() && phase != Phase::Sewing && phase != Phase::Done
+                      ? against
                       : phaseWords());
 }
 
@@ -347,22 +278,21 @@ QString SewStation::phaseWords() const {
     case Phase::Broken:
       return tr("Thread broke at stitch %1. Re-thread; it goes on %2 stitches back.")
           .arg(link_.stitch())
-          .arg(kOverlapStitches);
+          .arg(desk_.bench().shop.practice.resume_overlap_stitches);
     case Phase::Done:
       break;
   }
-  return tr("Hooping %1 is done.").arg(loadedHooping_);
+  return desk_.run().sent() ? tr("Hooping %1 is done.").arg(desk_.run().sent()->hooping)
+                            : QString();
 }
 
 void SewStation::refresh() {
-  const HoopingPlan* plan = desk_.planCurrent() ? desk_.job().made.plan.get() : nullptr;
+  const HoopingPlan* plan = desk_.planCurrent() ? desk_.plan() : nullptr;
   const QSignalBlocker block(hooping_);
   hooping_->clear();
   for (int i = 1; plan && i <= static_cast<int>(plan->hoopings.size()); ++i) {
-    bool done = false;
-    for (const Progress& p : desk_.job().progress) done = done || (p.hooping == i && p.done);
-    hooping_->addItem(done ? tr("%1 of %2, sewn").arg(i).arg(plan->hoopings.size())
-                           : tr("%1 of %2").arg(i).arg(plan->hoopings.size()));
+    hooping_->addItem(desk_.sewn(i).done ? tr("%1 of %2, sewn").arg(i).arg(plan->hoopings.size())
+                                         : tr("%1 of %2").arg(i).arg(plan->hoopings.size()));
   }
   hooping_->setCurrentIndex(desk_.hooping() - 1);
   clear(*facts_);

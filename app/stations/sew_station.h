@@ -2,7 +2,6 @@
 #pragma once
 
 #include <QCheckBox>
-#include <QElapsedTimer>
 #include <QProgressBar>
 #include <QSlider>
 
@@ -26,20 +25,14 @@ class SewStation : public StationPanel {
  private:
   void buildList();
   void showThreads(const Pattern& pattern);
-  void start();
   void onPhase();
-  void onBreak(int stitch);
-  void onFinished();
-  void keepProgress(bool done);
-  void note(const char* event, int stitch, const QString& words = {});
-  size_t resumeRow() const;
   bool listComplete() const;
+  /// Why sewing may not begin, and where that is mended; empty: nothing stands against it.
+  QString hindrance() const;
   QString phaseWords() const;
-  void countTime();
-  void keepRun();
 
   FileAsker& asker_;
-  MachineLink link_;
+  MachineLink& link_;
   QComboBox* hooping_;
   QVBoxLayout* facts_;
   std::array<QCheckBox*, 4> ticks_{};
@@ -48,10 +41,6 @@ class SewStation : public StationPanel {
   QLabel *speedWords_, *state_;
   QProgressBar* progress_;
   ProofTools* proof_;
-  QElapsedTimer clock_;
-  double machine_s_ = 0;
-  bool broken_ = false;
-  int loadedHooping_ = 0;
 };
 
 }  // namespace rt

@@ -1,5 +1,7 @@
 #include "text_tools.h"
 
+#include "actions.h"
+
 #include "error.h"
 #include "faces.h"
 #include "letter.h"
@@ -108,7 +110,7 @@ void TextTools::buildCurve(QVBoxLayout& column) {
   away_->line()->setObjectName(QStringLiteral("letterAway"));
   points_->setObjectName(QStringLiteral("letterPoints"));
   points_->setPlaceholderText(QStringLiteral("-60,-40 0,-22 60,-40"));
-  away_->setValue_mm(8, desk_.job().brief.inches);
+  away_->setValue_mm(8, desk_.inches());
   connect(follow, &QPushButton::clicked, this, [this] {
     gestures_.askForPoints(3, tr("Click three points along the curve"),
                            [this](const std::vector<Point>& p) { followCurve(p); });
@@ -177,19 +179,14 @@ const TextSource* TextTools::source() const {
 
 void TextTools::edit(const QString& name, const std::function<void(TextSource&)>& by) {
   guarded(desk_, [&] {
-    Job next = desk_.job();
-    for (Piece& p : next.pieces) {
-      auto* text = std::get_if<TextSource>(&p.source);
-      if (p.id != desk_.selected() || !text) continue;
-      const bool named = p.name == text->text;
-      by(*text);
-      if (named) p.name = text->text;
-      Made made = remade(p, desk_.fabric(), desk_.bench());
-      p = made.piece;
-      desk_.change(name, std::move(next));
-      if (!made.warnings.empty()) desk_.say(QString::fromStdString(made.warnings[0]));
-      return;
-    }
+    const TextSource* was = source();
+    if (!was) return;
+    TextSource text = *was;
+    by(text);
+    std::vector<std::string> warnings;
+    Job next = actions::relettered(desk_.job(), desk_.selected(), text, desk_.bench(), &warnings);
+    desk_.change(name, std::move(next));
+    if (!warnings.empty()) desk_.say(QString::fromStdString(warnings[0]));
   });
   refresh();
 }
@@ -288,7 +285,7 @@ void TextTools::refresh() {
   const TextSource* t = source();
   setVisible(t != nullptr);
   if (!t) return;
-  const bool inches = desk_.job().brief.inches;
+  const bool inches = desk_.inches();
   text_->setText(
       QString::fromStdString(t->text).replace(QStringLiteral("\n"), QStringLiteral(" / ")));
   face_->setCurrentIndex(face_->findData(QString::fromStdString(t->face)));

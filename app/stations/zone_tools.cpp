@@ -1,5 +1,7 @@
 #include "zone_tools.h"
 
+#include "actions.h"
+
 #include "station.h"
 
 namespace rt {
@@ -57,15 +59,15 @@ void ZoneTools::drawn(const Box& box) {
 }
 
 void ZoneTools::add(const Box& box) {
-  Job next = desk_.job();
   Zone zone;
   zone.kind = kind_->currentIndex() == 0 ? ZoneKind::KeepOut : ZoneKind::Thick;
   zone.name = name_->text().trimmed().toStdString();
   if (zone.name.empty()) zone.name = zone.kind == ZoneKind::KeepOut ? "keep-out" : "thick place";
   zone.layers = zone.kind == ZoneKind::Thick ? layers_->value() : 1;
   for (int i = 0; i < 4; ++i) zone.polygon_mm.push_back(box.corner(i));
-  next.zones.push_back(std::move(zone));
-  desk_.change(tr("add zone"), std::move(next));
+  guarded(desk_, [&] {
+    desk_.change(tr("add zone"), actions::withZone(desk_.job(), std::move(zone)));
+  });
 }
 
 void ZoneTools::remove(size_t index) {

@@ -1,14 +1,15 @@
 #include "fit.h"
 
+#include <Eigen/Dense>
 #include <algorithm>
-#include <array>
 
 #include "error.h"
 
 namespace rt {
 namespace {
 
-constexpr double kChi2_95_2 = 5.991;  // 95 % of a two-dimensional normal error lies within
+using Parameters = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor, 6, 6>;
+
 constexpr double kLeastSpread_mm = 1.0;
 
 Point weightedCentre(const std::vector<Mark>& marks, Point Mark::*member) {
@@ -23,15 +24,15 @@ Point weightedCentre(const std::vector<Mark>& marks, Point Mark::*member) {
 }
 
 /// How a small change of each parameter moves the landing place of a point.
-Eigen::MatrixXd jacobian(FitKind kind, const Transform& linear, Point fromCentre) {
+Parameters jacobian(FitKind kind, const Transform& linear, Point fromCentre) {
   const Point r = linear.turn(fromCentre);
   if (kind == FitKind::Affine) {
-    Eigen::MatrixXd j(2, 6);
+    Parameters j(2, 6);
     j << 1, 0, fromCentre.x, fromCentre.y, 0, 0,  //
         0, 1, 0, 0, fromCentre.x, fromCentre.y;
     return j;
   }
-  Eigen::MatrixXd j(2, kind == FitKind::Rigid ? 3 : 4);
+  Parameters j(2, kind == FitKind::Rigid ? 3 : 4);
   j(0, 0) = 1, j(0, 1) = 0, j(0, 2) = -r.y;
   j(1, 0) = 0, j(1, 1) = 1, j(1, 2) = r.x;
   if (kind == FitKind::Similarity) j(0, 3) = r.x, j(1, 3) = r.y;
@@ -92,16 +93,18 @@ void addResiduals(const std::vector<Mark>& marks, Fit& fit) {
 }
 
 void addCovariance(const std::vector<Mark>& marks, Fit& fit) {
-  Eigen::MatrixXd information;
+  Parameters information;
   for (const Mark& m : marks) {
-    const Eigen::MatrixXd j = jacobian(fit.kind, fit.toHoop, m.layout - fit.centre);
-    const Eigen::MatrixXd add = j.transpose() * j / (m.error_mm * m.error_mm);
-    information = information.size() == 0 ? add : Eigen::MatrixXd(information + add);
+    const Parameters j = jacobian(fit.kind, fit.toHoop, m.layout - fit.centre);
+    const Parameters add = j.transpose() * j / (m.error_mm * m.error_mm);
+    information = information.size() == 0 ? add : Parameters(information + add);
   }
   fit.freedom = 2 * static_cast<int>(marks.size()) - static_cast<int>(information.rows());
-  fit.covariance = information.inverse();
+  Parameters covariance = information.inverse();
   // marks that disagree by more than their stated errors make the whole fit less sure
-  if (fit.freedom > 0) fit.covariance *= std::max(1.0, fit.chi2 / fit.freedom);
+  if (fit.freedom > 0) covariance *= std::max(1.0, fit.chi2 / fit.freedom);
+  fit.parameters = static_cast<int>(information.rows());
+  std::copy(covariance.data(), covariance.data() + covariance.size(), fit.covariance.begin());
 }
 
 }  // namespace
@@ -123,10 +126,17 @@ Fit fitMarks(const std::vector<Mark>& marks, FitKind kind) {
   fit.kind = kind;
   fit.centre = weightedCentre(marks, &Mark::layout);
   const Point hoopCentre = weightedCentre(marks, &Mark::hoop);
-  double spread = 0;
-  for (const Mark& m : marks) spread = std::max(spread, distance(m.layout, fit.centre));
-  if (spread < kLeastSpread_mm)
+  double spread = 0, found = 0;
+  for (const Mark& m : marks) {
+    spread = std::max(spread, distance(m.layout, fit.centre));
+    found = std::max(found, distance(m.hoop, hoopCentre));
+  }
+  if (!(spread >= kLeastSpread_mm))
     throw Error("the marks lie in one place", "marks", "set marks far apart: they give the angle");
+  // cloth that shrank to a tenth is no cloth: somebody needled one place twice
+  if (!(found >= spread / 10))
+    throw Error("the marks were found in one place of the hoop", "marks",
+                "measure them again: each where its own cross lies");
   if (kind == FitKind::Affine)
     solveAffine(marks, fit.centre, hoopCentre, fit);
   else
@@ -139,19 +149,41 @@ Fit fitMarks(const std::vector<Mark>& marks, FitKind kind) {
   return fit;
 }
 
-Eigen::Matrix2d Fit::covarianceAt(Point layout) const {
-  const Eigen::MatrixXd j = jacobian(kind, toHoop, layout - centre);
-  return j * covariance * j.transpose();
+PlaceCovariance Fit::covarianceAt(Point layout) const {
+  const Parameters j = jacobian(kind, toHoop, layout - centre);
+  const Eigen::Map<const Parameters> of(covariance.data(), parameters, parameters);
+  const Eigen::Matrix2d c = j * of * j.transpose();
+  return {c(0, 0), (c(0, 1) + c(1, 0)) / 2, c(1, 1)};
+}
+
+namespace {
+
+/// Half the difference of the eigenvalues of a symmetric 2 × 2 matrix.
+double halfSpread(const PlaceCovariance& c) {
+  return std::hypot((c.xx - c.yy) / 2, c.xy);
+}
+
+}  // namespace
+
+double PlaceCovariance::longAxis_mm() const {
+  return std::sqrt(std::max(0.0, (xx + yy) / 2 + halfSpread(*this)));
+}
+
+double PlaceCovariance::shortAxis_mm() const {
+  return std::sqrt(std::max(0.0, (xx + yy) / 2 - halfSpread(*this)));
+}
+
+double PlaceCovariance::longAxis_deg() const {
+  return degrees(std::atan2(2 * xy, xx - yy) / 2);
 }
 
 double Fit::error95_mm(Point layout) const {
-  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d> eigen(covarianceAt(layout));
-  return std::sqrt(kChi2_95_2 * std::max(0.0, eigen.eigenvalues()(1)));
+  return kWithin95 * covarianceAt(layout).longAxis_mm();
 }
 
 double Fit::scaleError() const {
   // the fourth parameter is the logarithm of the size
-  return kind == FitKind::Similarity ? std::sqrt(std::max(0.0, covariance(3, 3))) : 0;
+  return kind == FitKind::Similarity ? std::sqrt(std::max(0.0, covariance[15])) : 0;
 }
 
 double expectedError95_mm(const std::vector<Mark>& marks, Point layout) {

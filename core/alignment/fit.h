@@ -1,8 +1,10 @@
 // Where a layout lies in its hoop: weighted fits with uncertainty.
 #pragma once
 
-#include <Eigen/Dense>
+#include <array>
 #include <string>
+#include <string_view>
+#include <vector>
 
 #include "geometry.h"
 
@@ -12,6 +14,22 @@ namespace rt {
 inline constexpr double kTagError_mm = 0.10;     ///< Tag seen by the camera.
 inline constexpr double kNeedleError_mm = 0.15;  ///< Needle over a cross.
 inline constexpr double kPinnedError_mm = 0.30;  ///< Paper cross pinned by hand.
+
+/// Covariance of a place, mm²: symmetric, positive semi-definite.
+struct PlaceCovariance {
+  double xx = 0, xy = 0, yy = 0;
+  /// Half axes of the one-sigma ellipse, mm: the long one, and the short one.
+  double longAxis_mm() const;
+  double shortAxis_mm() const;
+  /// Of the long axis against x, clockwise as seen.
+  double longAxis_deg() const;
+  friend PlaceCovariance operator+(const PlaceCovariance& a, const PlaceCovariance& b) {
+    return {a.xx + b.xx, a.xy + b.xy, a.yy + b.yy};
+  }
+};
+/// 95 % of a two-dimensional normal error lies within this many times its standard deviations
+/// (square root of chi-square, two degrees of freedom: 5.991).
+inline constexpr double kWithin95 = 2.4477;
 
 /// One place known in both frames.
 struct Mark {
@@ -38,12 +56,14 @@ struct Fit {
   /// marks disagree by more than their errors, it grows with them.
   double error95_mm(Point layout) const;
   /// Covariance of the landing place of a layout point, mm².
-  Eigen::Matrix2d covarianceAt(Point layout) const;
+  PlaceCovariance covarianceAt(Point layout) const;
   /// Standard deviation of the size (similarity), as a part of 1; 0 for other fits.
   double scaleError() const;
 
-  Point centre;                ///< Weighted centre of the marks, layout frame.
-  Eigen::MatrixXd covariance;  ///< Of the parameters, about `centre`.
+  Point centre;        ///< Weighted centre of the marks, layout frame.
+  int parameters = 3;  ///< Fitted: 3 rigid, 4 similarity, 6 affine.
+  std::array<double, 36>
+      covariance{};  ///< Of the parameters, about `centre`; parameters², by rows.
 };
 
 /// Least number of marks for a fit.

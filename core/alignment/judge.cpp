@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 
+#include "error.h"
 #include "length.h"
 
 namespace rt {
@@ -11,6 +12,7 @@ namespace {
 // A mark departs when its residual is over this many of its standard deviations: 99 % of honest
 // two-dimensional errors lie within (chi-square, two degrees of freedom: 9.21).
 constexpr double kDeparts = 3.035;
+constexpr size_t kMostMarks = 500;
 constexpr double kSure = 2.0;  // a change of shape counts when it is over two standard deviations
 
 bool departs(const Fit& fit, const std::vector<Mark>& marks, size_t i) {
@@ -23,14 +25,17 @@ bool anyDeparts(const Fit& fit, const std::vector<Mark>& marks) {
   return false;
 }
 
+/// Farthest two marks, and the mark farthest from the line through them.
 bool onLine(const std::vector<Mark>& marks) {
-  double most = 0, wide = 0;
-  for (const Mark& m : marks)
-    for (const Mark& n : marks) {
-      most = std::max(most, distance(m.layout, n.layout));
-      for (const Mark& o : marks)
-        wide = std::max(wide, std::abs(cross(n.layout - m.layout, o.layout - m.layout)));
-    }
+  auto farthest = [&](Point from) {
+    return std::max_element(marks.begin(), marks.end(), [&](const Mark& a, const Mark& b) {
+             return distance(a.layout, from) < distance(b.layout, from);
+           })->layout;
+  };
+  const Point a = farthest(marks[0].layout), b = farthest(a);
+  const double most = distance(a, b);
+  double wide = 0;
+  for (const Mark& m : marks) wide = std::max(wide, std::abs(cross(b - a, m.layout - a)));
   return wide < 0.05 * most * most;
 }
 
@@ -41,6 +46,10 @@ class Judge {
   }
 
   Alignment run() {
+    if (out_.marks.size() > kMostMarks)
+      throw Error(std::to_string(out_.marks.size()) + " marks are more than " +
+                      std::to_string(kMostMarks),
+                  "marks", "take those farthest apart");
     out_.fit = fitMarks(out_.marks, setup_.kind);
     measureShape();
     if (anyDeparts(out_.fit, out_.marks) && !explainedByShape()) dropWrongMark();
@@ -132,8 +141,12 @@ class Judge {
   }
 
   void decide() {
-    out_.status = Readiness::Ready;
+    // it begins at the worst: only figures that are there and good make it better
+    out_.status = Readiness::Rehoop;
     const double worst = out_.error_worst_mm, limit = setup_.tolerance_mm;
+    if (!(worst >= 0 && std::isfinite(worst) && limit > 0))
+      return out_.advice.push_back("the marks do not say where the layout lies: measure again");
+    out_.status = Readiness::Ready;
     const std::string error = "worst corner " + formatNumber(worst, 2) + " mm of " +
                               formatNumber(limit, 2) + " mm allowed";
     if (worst > 2 * limit)

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 
+#include "error.h"
 #include "length.h"
 #include "perforation.h"
 #include "stitch_limits.h"
@@ -12,6 +13,7 @@ namespace {
 
 constexpr double kShortShare = 0.03;  // up to this part of short stitches is ordinary
 constexpr double kMostScale = 4.0;
+constexpr double kFarthestApart_mm = 20'000;  // more than anything that is sewn as one
 
 Finding findingOf(FindingKind kind, Verdict severity, double limit = 0) {
   Finding f;
@@ -197,7 +199,13 @@ DensityReport judge(const Pattern& pattern, const DensityMap& map, const Fabric&
 
 Weighing weigh(const Pattern& pattern, const Fabric& fabric, const std::vector<Zone>& zones,
                double cell_mm) {
-  const Frame frame = frameFor(threadBounds(pattern), cell_mm);
+  const Box bounds = threadBounds(pattern);
+  if (bounds.width() > kFarthestApart_mm || bounds.height() > kFarthestApart_mm)
+    throw Error("the layout spans " +
+                    formatNumber(std::max(bounds.width(), bounds.height()) / 1000, 0) +
+                    " m; it is weighed up to 20 m",
+                "layout", "look for a stitch that lies far off, and take it out");
+  const Frame frame = frameFor(bounds, cell_mm);
   DensityMap map(frame.lattice);
   map.add(pattern);
   DensityReport report = judge(pattern, map, fabric, zones);

@@ -26,6 +26,7 @@ struct Remedy {
   double result = 0;  ///< Peak after it where the finding lies, in the finding's unit.
   int block = -1;     ///< What is re-spaced, thinned or dropped; with `move`: -1 is everything.
   Verdict verdict = Verdict::Sew;  ///< Of the finding's kind there, after it.
+  friend bool operator==(const Remedy&, const Remedy&) = default;
 };
 
 /// One place to look at.
@@ -42,6 +43,7 @@ struct Finding {
   CauseKind cause_kind = CauseKind::Other;
   int layers = 0;           ///< Covers that lie on one another at the worst place.
   std::vector<Box> places;  ///< All places of a finding that stands for several, worst first.
+  friend bool operator==(const Finding&, const Finding&) = default;
 };
 
 /// A region under this size does not count against the design, mm².

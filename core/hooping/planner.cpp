@@ -279,18 +279,23 @@ void count(Hooping& h) {
 
 class Planner {
  public:
-  Planner(const Pattern& pattern, const PlanOptions& options)
+  Planner(const Pattern& pattern, const PlanOptions& options, const Watch& watch)
       : pattern_(pattern),
         options_(options),
+        watch_(watch),
         blocks_(blocksOf(pattern)),
         sizes_(sizesOf(options)) {}
 
   HoopingPlan run() {
     validate();
+    watched(watch_, 0, "seeking fields");
     placeFields();
+    watched(watch_, 0.5, "cutting");
     const Assignment assignment = assignBlocks(pattern_, blocks_, fields_);
     makeHoopings(assignment);
+    watched(watch_, 0.7, "placing marks");
     placeMarks(plan_, pattern_);
+    watched(watch_, 0.9, "writing");
     writePatterns(assignment);
     report(assignment);
     predictErrors(plan_, options_.style, options_.mark_error_mm);
@@ -363,6 +368,7 @@ class Planner {
       const PlacedField& field = fields_[static_cast<size_t>(f)];
       Hooping h;
       h.index = static_cast<int>(plan_.hoopings.size()) + 1;
+      h.id = "h" + std::to_string(h.index);
       h.hoop = field.size.hoop;
       h.hoop_id = options_.hoops[static_cast<size_t>(h.hoop)].id;
       h.turn_deg = field.size.turn_deg;
@@ -441,6 +447,7 @@ class Planner {
 
   const Pattern& pattern_;
   const PlanOptions& options_;
+  const Watch& watch_;
   std::vector<Block> blocks_;
   std::vector<FieldSize> sizes_;
   std::vector<PlacedField> fields_;
@@ -449,8 +456,8 @@ class Planner {
 
 }  // namespace
 
-HoopingPlan planHoopings(const Pattern& pattern, const PlanOptions& options) {
-  return Planner(pattern, options).run();
+HoopingPlan planHoopings(const Pattern& pattern, const PlanOptions& options, const Watch& watch) {
+  return Planner(pattern, options, watch).run();
 }
 
 }  // namespace rt

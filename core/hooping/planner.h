@@ -6,6 +6,7 @@
 #include "blocks.h"
 #include "cover.h"
 #include "judge.h"
+#include "watch.h"
 
 namespace rt {
 
@@ -26,6 +27,7 @@ struct PlanOptions {
   TieStyle style = TieStyle::Star;
   double mark_error_mm = kNeedleError_mm;
   int most_nodes = 4000;  ///< Bounds the search; see coverBoxes.
+  friend bool operator==(const PlanOptions&, const PlanOptions&) = default;
 };
 
 /// A cross that two hoopings share; sewn by the earlier, found by the later.
@@ -36,8 +38,9 @@ struct PlanMark {
 };
 
 struct Hooping {
-  int index = 1;  ///< Sewing order, from 1.
-  int hoop = 0;   ///< Index into PlanOptions::hoops.
+  std::string id;  ///< Within its plan: given once, kept whatever the order becomes.
+  int index = 1;   ///< Sewing order, from 1.
+  int hoop = 0;    ///< Index into PlanOptions::hoops.
   std::string hoop_id;
   int turn_deg = 0;      ///< 0 or 90.
   Box field;             ///< Layout frame.
@@ -72,8 +75,9 @@ struct HoopingPlan {
 /// Plans the fewest hoopings: whole pieces first, then whole blocks, and cuts through blocks where
 /// that saves a hooping or nothing else fits. Every stitch goes to exactly one hooping; what lies
 /// on top is not sewn before what lies under it, or a warning says so. Throws Error for an empty
-/// layout, no hoop, or a field too small to overlap.
-HoopingPlan planHoopings(const Pattern& pattern, const PlanOptions& options);
+/// layout, no hoop, or a field too small to overlap; Stopped when the watch says so.
+HoopingPlan planHoopings(const Pattern& pattern, const PlanOptions& options,
+                         const Watch& watch = {});
 
 /// The error budget alone, for placed hoopings with their marks; fills predicted errors and seams.
 void predictErrors(HoopingPlan& plan, TieStyle style, double mark_error_mm);

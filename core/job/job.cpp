@@ -14,11 +14,6 @@
 
 namespace rt {
 
-bool operator==(const MadePlan& a, const MadePlan& b) {
-  return a.layout_print == b.layout_print &&
-         (a.plan == b.plan || (a.plan && b.plan && *a.plan == *b.plan));
-}
-
 namespace {
 
 /// Stops go in front of the first row of their block, the last first so that rows keep their
@@ -179,60 +174,6 @@ size_t printOf(const Pattern& layout) {
     mix(static_cast<uint64_t>(s.op) << 32 | layout.threads[s.thread].rgb);
   }
   return static_cast<size_t>(hash);
-}
-
-const HoopingMarks* marksFor(const Job& job, int hooping) {
-  for (const HoopingMarks& m : job.alignments)
-    if (m.hooping == hooping) return &m;
-  return nullptr;
-}
-
-HoopingMarks& marksFor(Job& job, int hooping) {
-  for (HoopingMarks& m : job.alignments)
-    if (m.hooping == hooping) return m;
-  job.alignments.push_back({hooping, 0.5, {}});
-  return job.alignments.back();
-}
-
-Progress& progressFor(Job& job, int hooping) {
-  for (Progress& p : job.progress)
-    if (p.hooping == hooping) return p;
-  job.progress.push_back({hooping, 0, false});
-  return job.progress.back();
-}
-
-Transform intendedPlace(const Hooping& hooping) {
-  return Transform::turning(-hooping.turn_deg) *
-         Transform::moving(Point{} - hooping.field.centre());
-}
-
-Pattern inHoop(const Hooping& hooping) {
-  return transformed(hooping.pattern, intendedPlace(hooping));
-}
-
-std::vector<Mark> expectedMarks(const Hooping& hooping) {
-  const Transform to = intendedPlace(hooping);
-  std::vector<Mark> marks;
-  char name = 'A';
-  auto add = [&](Point layout) {
-    marks.push_back({std::string(1, name++), layout, to(layout), kNeedleError_mm});
-  };
-  for (const PlanMark& m : hooping.marks) {
-    add(m.at);
-    marks.back().id += " (" + m.id + ")";
-  }
-  // ends of the centre lines, as far out as the field reaches, when the planner's marks are few
-  const Box room = hooping.field.grown(-6);
-  if (room.top <= 0 && room.bottom >= 0) {
-    if (marks.size() < 4) add({room.left, 0});
-    if (marks.size() < 4) add({room.right, 0});
-  }
-  if (room.left <= 0 && room.right >= 0) {
-    if (marks.size() < 4) add({0, room.top});
-    if (marks.size() < 4) add({0, room.bottom});
-  }
-  for (int corner = 0; marks.size() < 3 && corner < 4; ++corner) add(room.corner(corner));
-  return marks;
 }
 
 namespace {

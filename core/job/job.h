@@ -22,7 +22,6 @@ struct Brief {
   int thread_weight = 40;                              ///< The higher, the finer: metres per gram.
   double place_width_mm = 200, place_height_mm = 140;  ///< The place on the item.
   double centre_line_deg = 0;  ///< Of the garment's centre line against the layout's.
-  bool inches = false;         ///< Inches first on screen.
   friend bool operator==(const Brief&, const Brief&) = default;
 };
 
@@ -56,29 +55,6 @@ struct SequenceSettings {
   friend bool operator==(const SequenceSettings&, const SequenceSettings&) = default;
 };
 
-/// A plan with the layout that it was made for.
-struct MadePlan {
-  std::shared_ptr<const HoopingPlan> plan;  ///< Null: none made.
-  size_t layout_print = 0;
-  friend bool operator==(const MadePlan& a, const MadePlan& b);
-};
-
-/// Needle points of one hooping, as confirmed at the machine.
-struct HoopingMarks {
-  int hooping = 1;
-  double tolerance_mm = 0.5;
-  std::vector<Mark> marks;
-  friend bool operator==(const HoopingMarks&, const HoopingMarks&) = default;
-};
-
-/// How far a hooping has been sewn.
-struct Progress {
-  int hooping = 1;
-  size_t row = 0;  ///< Rows sewn; also where to go on.
-  bool done = false;
-  friend bool operator==(const Progress&, const Progress&) = default;
-};
-
 /// One step of a test swatch: what was varied, and to which value.
 struct SwatchStep {
   std::string row;   ///< `fill`, `satin`, `column`, `letter`, `overlap`.
@@ -87,6 +63,8 @@ struct SwatchStep {
   friend bool operator==(const SwatchStep&, const SwatchStep&) = default;
 };
 
+/// What a person edits, and undo takes back. What follows from it is derived; what happened is in
+/// the record.
 struct Job {
   std::string id, title;
   Brief brief;
@@ -94,12 +72,9 @@ struct Job {
   std::vector<Zone> zones;
   SequenceSettings sequence;
   PlanSettings plan_settings;
-  MadePlan made;
-  std::vector<HoopingMarks> alignments;
-  std::vector<Progress> progress;
+  double tolerance_mm = 0.5;       ///< Largest 95 % error of an alignment that is ready.
   std::vector<SwatchStep> swatch;  ///< Of a test swatch: what each step tries; else empty.
   std::string proof_accepted;      ///< Key of the proof that was accepted; empty: none.
-  std::string overruled;           ///< Reason for sewing over a stop verdict; empty: not overruled.
   int next_piece_id = 1;
   friend bool operator==(const Job&, const Job&) = default;
 };
@@ -126,18 +101,6 @@ int freeGroup(const Job& job);
 
 /// A number that changes whenever the layout's stitches do.
 size_t printOf(const Pattern& layout);
-
-const HoopingMarks* marksFor(const Job& job, int hooping);
-HoopingMarks& marksFor(Job& job, int hooping);
-Progress& progressFor(Job& job, int hooping);
-/// Layout to hoop for a hooping that lies perfectly.
-Transform intendedPlace(const Hooping& hooping);
-/// Rows of a hooping in the frame of a hoop that lies perfectly.
-Pattern inHoop(const Hooping& hooping);
-
-/// Crosses to needle for a hooping: its shared marks, and the ends of the layout's centre lines
-/// that its field holds. Expected hoop places are where a perfect hooping would put them.
-std::vector<Mark> expectedMarks(const Hooping& hooping);
 
 /// The sewn text against the order text, letter by letter; text pieces as they are sewn or as they
 /// are read from the top, whichever differs less.

@@ -29,15 +29,24 @@ Pattern laidOut(const Piece& piece) {
   return out;
 }
 
+std::vector<std::string> namesIn(const std::vector<Piece>& pieces) {
+  std::vector<std::string> out;
+  std::set<std::string> taken;
+  for (const Piece& piece : pieces) {
+    std::string name = piece.name;
+    for (int n = 2; !taken.insert(name).second; ++n) name = piece.name + " " + std::to_string(n);
+    out.push_back(std::move(name));
+  }
+  return out;
+}
+
 Pattern laidOut(const std::vector<Piece>& pieces) {
   Pattern out;
-  std::set<std::string> names;
+  const std::vector<std::string> names = namesIn(pieces);
   uint32_t blocks = 0;
-  for (const Piece& piece : pieces) {
-    Pattern one = laidOut(piece);
-    std::string name = piece.name;
-    for (int n = 2; !names.insert(name).second; ++n) name = piece.name + " " + std::to_string(n);
-    one.pieces[1] = name;
+  for (size_t i = 0; i < pieces.size(); ++i) {
+    Pattern one = laidOut(pieces[i]);
+    one.pieces[1] = names[i];
     uint32_t most = 0;
     for (Stitch& s : one.stitches) {
       most = std::max(most, s.block);

@@ -72,7 +72,9 @@ struct Piece {
 
 /// The piece's stitches where they lie, under its name.
 Pattern laidOut(const Piece& piece);
-/// All pieces in order, one after another; names that occur twice get a number.
+/// What pieces are called in a layout: names that occur twice get a number.
+std::vector<std::string> namesIn(const std::vector<Piece>& pieces);
+/// All pieces in order, one after another, under those names.
 Pattern laidOut(const std::vector<Piece>& pieces);
 /// Bounds of laid thread in the layout frame.
 Box boundsOf(const Piece& piece);

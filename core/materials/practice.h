@@ -19,7 +19,9 @@ struct ShopPractice {
   LearningRule learning;
   size_t least_runs = 3;   ///< Sewn hoopings before the time model is corrected by them.
   double hooping_s = 300;  ///< To hoop, align and take out again, by hand.
-  std::string source;      ///< What the figures rest on, to be said beside them.
+  size_t resume_overlap_stitches = 6;  ///< Sewn again after a break, so that the ends hold.
+  friend bool operator==(const ShopPractice&, const ShopPractice&) = default;
+  std::string source;  ///< What the figures rest on, to be said beside them.
 };
 
 }  // namespace rt

@@ -4,6 +4,7 @@
 
 #include "compose_station.h"
 #include "look.h"
+#include "run.h"
 #include "stitch_file.h"
 #include "window_driver.h"
 
@@ -206,10 +207,5 @@ class TestComposeTools : public QObject {
   }
 };
 
-int main(int argc, char** argv) {
-  QApplication app(argc, argv);
-  look::apply(app, QString::fromStdString(openBench().data.string()));
-  TestComposeTools test;
-  return QTest::qExec(&test, argc, argv);
-}
+RT_TEST(TestComposeTools)
 #include "test_compose_tools.moc"

@@ -4,6 +4,7 @@
 #include "demo.h"
 #include "proof_tools.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "stitch_file.h"
 #include "window_driver.h"
 
@@ -251,10 +252,5 @@ class TestHand : public QObject {
   }
 };
 
-int main(int argc, char** argv) {
-  QApplication app(argc, argv);
-  look::apply(app, QString::fromStdString(openBench().data.string()));
-  TestHand test;
-  return QTest::qExec(&test, argc, argv);
-}
+RT_TEST(TestHand)
 #include "test_hand.moc"

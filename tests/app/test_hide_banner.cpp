@@ -6,8 +6,10 @@
 
 #include "demo.h"
 #include "density_station.h"
+#include "hooping_place.h"
 #include "job_file.h"
 #include "look.h"
+#include "run.h"
 #include "sew_station.h"
 #include "stitch_file.h"
 #include "window_driver.h"
@@ -156,7 +158,7 @@ class TestHideBanner : public QObject {
     if (desk().weighing()->report.verdict == Verdict::Stop) {
       d_->type("overruleReason", "sewn so on the trial piece");
       d_->clickText("Overrule");
-      QVERIFY(!job().overruled.empty());
+      QVERIFY(!desk().overruled().empty());
     }
   }
 
@@ -171,7 +173,7 @@ class TestHideBanner : public QObject {
     d_->click("planButton");
     desk().settle();
     QVERIFY(desk().planCurrent());
-    const HoopingPlan& plan = *job().made.plan;
+    const HoopingPlan& plan = *desk().plan();
     QVERIFY(plan.hoopings.size() >= 3);
     QVERIFY(static_cast<int>(plan.hoopings.size()) >= plan.lower_bound);
     size_t stitches = 0, wanted = 0;
@@ -201,7 +203,7 @@ class TestHideBanner : public QObject {
 
   void alignAndSewEveryHooping() {
     MachineLink& m = d_->window->sew().machine();
-    const int count = static_cast<int>(job().made.plan->hoopings.size());
+    const int count = static_cast<int>(desk().plan()->hoopings.size());
     for (int index = 1; index <= count; ++index) {
       d_->key(Qt::Key_6);
       QCOMPARE(desk().hooping(), index);  // the next one came up by itself
@@ -223,7 +225,7 @@ class TestHideBanner : public QObject {
       }
       sewHooping(index);
       if (QTest::currentTestFailed()) return;
-      QVERIFY(progressFor(const_cast<Job&>(job()), index).done);
+      QVERIFY(desk().sewn(index).done);
     }
   }
 
@@ -234,7 +236,7 @@ class TestHideBanner : public QObject {
       aligned += e.event == "align";
       done += e.event == "done";
     }
-    const int count = static_cast<int>(job().made.plan->hoopings.size());
+    const int count = static_cast<int>(desk().plan()->hoopings.size());
     QCOMPARE(aligned, count);
     QCOMPARE(done, count);
     d_->asker->next = d_->folder.filePath("ledger.csv");
@@ -248,7 +250,7 @@ class TestHideBanner : public QObject {
     d_->asker->next = d_->folder.filePath("banner.rapt");
     QTest::keyClick(d_->window.get(), Qt::Key_S, Qt::ControlModifier);
     const Job saved = job();
-    QVERIFY(loadJob(d_->asker->next.toStdString()) == saved);
+    QVERIFY(loadWork(d_->asker->next.toStdString()) == desk().document().work());
     // all edits back to the empty desk, and forth again
     const int steps = desk().undo().index();
     for (int i = 0; i < steps; ++i) {
@@ -256,7 +258,7 @@ class TestHideBanner : public QObject {
       QVERIFY2(desk().undo().index() == steps - 1 - i, qPrintable(desk().undo().redoText()));
     }
     QVERIFY(job().pieces.empty());
-    QVERIFY(!job().progress.empty());  // what was sewn stays sewn
+    QVERIFY(!desk().record().empty());  // what was sewn stays sewn
     for (int i = 0; i < steps; ++i)
       QTest::keyClick(d_->window.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
     QVERIFY(job() == saved);
@@ -264,13 +266,11 @@ class TestHideBanner : public QObject {
     d_->asker->next = d_->folder.filePath("banner.rapt");
     QTest::keyClick(d_->window.get(), Qt::Key_O, Qt::ControlModifier);
     QVERIFY(job() == saved);
+    QVERIFY(desk().planCurrent());
+    for (int i = 1; i <= static_cast<int>(desk().plan()->hoopings.size()); ++i)
+      QVERIFY(desk().sewn(i).done);
   }
 };
 
-int main(int argc, char** argv) {
-  QApplication app(argc, argv);
-  look::apply(app, QString::fromStdString(openBench().data.string()));
-  TestHideBanner test;
-  return QTest::qExec(&test, argc, argv);
-}
+RT_TEST(TestHideBanner)
 #include "test_hide_banner.moc"

@@ -5,6 +5,7 @@
 
 #include "demo.h"
 #include "letter_hand.h"
+#include "run.h"
 
 using namespace rt;
 
@@ -162,9 +163,5 @@ class TestLetterHand : public QObject {
   }
 };
 
-int main(int argc, char** argv) {
-  QApplication app(argc, argv);
-  TestLetterHand test;
-  return QTest::qExec(&test, argc, argv);
-}
+RT_TEST(TestLetterHand)
 #include "test_letter_hand.moc"

@@ -8,6 +8,7 @@
 #include "command_field.h"
 #include "demo.h"
 #include "fields.h"
+#include "run.h"
 #include "sew_ribbon.h"
 #include "thread_picture.h"
 #include "verdicts.h"
@@ -281,10 +282,5 @@ class TestParts : public QObject {
   }
 };
 
-int main(int argc, char** argv) {
-  QApplication app(argc, argv);
-  look::apply(app, QString::fromStdString(openBench().data.string()));
-  TestParts test;
-  return QTest::qExec(&test, argc, argv);
-}
+RT_TEST(TestParts)
 #include "test_parts.moc"

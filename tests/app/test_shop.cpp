@@ -5,6 +5,7 @@
 #include "density_station.h"
 #include "file_io.h"
 #include "ledger_station.h"
+#include "run.h"
 #include "window_driver.h"
 
 using namespace rt;
@@ -117,9 +118,11 @@ class TestShop : public QObject {
     desk().setShopLimits(std::nullopt);
     desk().settle();
     d_->key(Qt::Key_8);
-    const size_t before = desk().ledger().outcomes(job().brief.fabric, OutcomeOf::Density).size();
+    const size_t before =
+        outcomesIn(desk().ledger().all(), job().brief.fabric, OutcomeOf::Density).size();
     d_->click("outcome0");
-    QCOMPARE(desk().ledger().outcomes(job().brief.fabric, OutcomeOf::Density).size(), before + 1);
+    QCOMPARE(outcomesIn(desk().ledger().all(), job().brief.fabric, OutcomeOf::Density).size(),
+             before + 1);
   }
 
   void cutsGoOnPaper() {
@@ -137,11 +140,13 @@ class TestShop : public QObject {
     QVERIFY(!job().swatch.empty());
     desk().settle();
     d_->key(Qt::Key_8);
-    const size_t before = desk().ledger().outcomes(job().brief.fabric, OutcomeOf::Density).size();
+    const size_t before =
+        outcomesIn(desk().ledger().all(), job().brief.fabric, OutcomeOf::Density).size();
     d_->choose("swatch-fill", "4:");
     d_->click("keepSwatch");
-    QCOMPARE(desk().ledger().outcomes(job().brief.fabric, OutcomeOf::Density).size(), before + 4);
-    const auto list = desk().ledger().outcomes(job().brief.fabric, OutcomeOf::Density);
+    QCOMPARE(outcomesIn(desk().ledger().all(), job().brief.fabric, OutcomeOf::Density).size(),
+             before + 4);
+    const auto list = outcomesIn(desk().ledger().all(), job().brief.fabric, OutcomeOf::Density);
     QCOMPARE(list.back().outcome, Outcome::Broke);
     QVERIFY(!d_->find<QComboBox>("swatch-fill")->isEnabled());
   }
@@ -159,10 +164,5 @@ class TestShop : public QObject {
   }
 };
 
-int main(int argc, char** argv) {
-  QApplication app(argc, argv);
-  look::apply(app, QString::fromStdString(openBench().data.string()));
-  TestShop test;
-  return QTest::qExec(&test, argc, argv);
-}
+RT_TEST(TestShop)
 #include "test_shop.moc"

@@ -4,6 +4,7 @@
 
 #include "brief_station.h"
 #include "look.h"
+#include "run.h"
 #include "sew_ribbon.h"
 #include "window_driver.h"
 
@@ -191,10 +192,5 @@ class TestSimulation : public QObject {
   }
 };
 
-int main(int argc, char** argv) {
-  QApplication app(argc, argv);
-  look::apply(app, QString::fromStdString(openBench().data.string()));
-  TestSimulation test;
-  return QTest::qExec(&test, argc, argv);
-}
+RT_TEST(TestSimulation)
 #include "test_simulation.moc"

@@ -7,8 +7,10 @@
 #include "compose_station.h"
 #include "demo.h"
 #include "density_station.h"
+#include "hooping_place.h"
 #include "job_file.h"
 #include "look.h"
+#include "run.h"
 #include "sew_station.h"
 #include "window_driver.h"
 
@@ -150,7 +152,7 @@ class TestWindow : public QObject {
     type("overruleReason", "trial on scrap webbing");
     for (QPushButton* b : window_->findChildren<QPushButton*>())
       if (b->isVisible() && b->accessibleName() == "Overrule") QTest::mouseClick(b, Qt::LeftButton);
-    QCOMPARE(desk_->job().overruled, std::string("trial on scrap webbing"));
+    QCOMPARE(desk_->overruled(), std::string("trial on scrap webbing"));
   }
 
   void theCommandFieldFindsStations() {
@@ -174,9 +176,9 @@ class TestWindow : public QObject {
     click("planButton");
     desk_->settle();
     QVERIFY(desk_->planCurrent());
-    QVERIFY(desk_->job().made.plan->hoopings.size() >= 2);
+    QVERIFY(desk_->plan()->hoopings.size() >= 2);
     size_t stitches = 0;
-    for (const Hooping& h : desk_->job().made.plan->hoopings) stitches += h.stitches;
+    for (const Hooping& h : desk_->plan()->hoopings) stitches += h.stitches;
     size_t sewn = 0;
     for (const Stitch& s : desk_->layout().stitches)
       sewn += s.op == Op::Stitch && s.kind != Kind::Tie;
@@ -216,9 +218,7 @@ class TestWindow : public QObject {
 
   void sewingBreaksAndGoesOnAtTheRightStitch() {
     key(Qt::Key_7);
-    Job next = desk_->job();
-    next.overruled = "test";
-    desk_->change("overrule", next);
+    desk_->overrule("test");
     MachineLink& m = window_->sew().machine();
     click("connectMachine");
     QVERIFY(QTest::qWaitFor([&] { return m.phase() == MachineLink::Phase::Idle; }, 15000));
@@ -236,7 +236,7 @@ class TestWindow : public QObject {
     const int broke = m.stitch();
     QCOMPARE(broke, 200);
     size_t kept = 0;
-    for (const Progress& p : desk_->job().progress) kept = std::max(kept, p.row);
+    kept = desk_->sewn(1).row;
     QVERIFY(kept > 0);
     click("sewButton");  // goes on a few stitches back
     QVERIFY(QTest::qWaitFor(
@@ -254,10 +254,10 @@ class TestWindow : public QObject {
     for (const LedgerEntry& e : entries)
       if (e.event == "resume")
         QVERIFY(e.stitch < static_cast<int>(kept) && e.stitch >= static_cast<int>(kept) - 6);
-    QVERIFY(desk_->job().progress[0].done);
+    QVERIFY(desk_->sewn(1).done);
     QCOMPARE(desk_->hooping(), 2);  // the next one is prompted
     QTest::keyClick(window_, Qt::Key_Z, Qt::ControlModifier);
-    QVERIFY(desk_->job().progress[0].done);  // what is sewn is not undone
+    QVERIFY(desk_->sewn(1).done);  // what is sewn is not undone
   }
 
   void theLedgerIsListedAndExported() {
@@ -273,7 +273,7 @@ class TestWindow : public QObject {
   void savedAndOpenedAgain() {
     asker_->next = dir_.filePath("gilet.rapt");
     QTest::keyClick(window_, Qt::Key_S, Qt::ControlModifier);
-    QVERIFY(loadJob(asker_->next.toStdString()) == desk_->job());
+    QVERIFY(loadWork(asker_->next.toStdString()) == desk_->document().work());
     const Job saved = desk_->job();
     window_->openDemo("tally-tags");
     QTest::keyClick(window_, Qt::Key_O, Qt::ControlModifier);
@@ -314,10 +314,5 @@ class TestWindow : public QObject {
   }
 };
 
-int main(int argc, char** argv) {
-  QApplication app(argc, argv);
-  look::apply(app, QString::fromStdString(openBench().data.string()));
-  TestWindow test;
-  return QTest::qExec(&test, argc, argv);
-}
+RT_TEST(TestWindow)
 #include "test_window.moc"

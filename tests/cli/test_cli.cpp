@@ -6,6 +6,8 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "run.h"
+
 class TestCli : public QObject {
   Q_OBJECT
   QTemporaryDir dir_;
@@ -178,5 +180,5 @@ class TestCli : public QObject {
   }
 };
 
-QTEST_GUILESS_MAIN(TestCli)
+RT_TEST(TestCli)
 #include "test_cli.moc"

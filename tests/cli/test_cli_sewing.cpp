@@ -6,6 +6,8 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "run.h"
+
 class TestCliSewing : public QObject {
   Q_OBJECT
   QTemporaryDir dir_;
@@ -318,5 +320,5 @@ class TestCliSewing : public QObject {
   }
 };
 
-QTEST_GUILESS_MAIN(TestCliSewing)
+RT_TEST(TestCliSewing)
 #include "test_cli_sewing.moc"

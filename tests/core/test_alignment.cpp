@@ -3,6 +3,7 @@
 #include "error.h"
 #include "judge.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -148,5 +149,5 @@ class TestAlignment : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestAlignment)
+RT_TEST(TestAlignment)
 #include "test_alignment.moc"

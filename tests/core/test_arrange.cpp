@@ -5,6 +5,7 @@
 #include "clip.h"
 #include "error.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "statistics.h"
 
 using namespace rt;
@@ -252,5 +253,5 @@ class TestArrange : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestArrange)
+RT_TEST(TestArrange)
 #include "test_arrange.moc"

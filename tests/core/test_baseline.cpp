@@ -4,6 +4,7 @@
 #include "baseline.h"
 #include "error.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "thread_gap.h"
 
 using namespace rt;
@@ -83,5 +84,5 @@ class TestBaseline : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestBaseline)
+RT_TEST(TestBaseline)
 #include "test_baseline.moc"

@@ -3,6 +3,7 @@
 #include "findings.h"
 #include "layers.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "strand.h"
 
 using namespace rt;
@@ -115,5 +116,5 @@ class TestCauses : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestCauses)
+RT_TEST(TestCauses)
 #include "test_causes.moc"

@@ -4,6 +4,7 @@
 #include "column_course.h"
 #include "cover_grid.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -251,5 +252,5 @@ class TestColumnCourse : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestColumnCourse)
+RT_TEST(TestColumnCourse)
 #include "test_column_course.moc"

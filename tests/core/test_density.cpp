@@ -2,6 +2,7 @@
 
 #include "findings.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -165,5 +166,5 @@ class TestDensity : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestDensity)
+RT_TEST(TestDensity)
 #include "test_density.moc"

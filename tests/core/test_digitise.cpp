@@ -2,6 +2,7 @@
 
 #include "column_graph.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "shape.h"
 
 using namespace rt;
@@ -175,5 +176,5 @@ class TestDigitise : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestDigitise)
+RT_TEST(TestDigitise)
 #include "test_digitise.moc"

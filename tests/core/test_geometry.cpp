@@ -3,6 +3,7 @@
 #include "error.h"
 #include "polygon.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -92,5 +93,5 @@ class TestGeometry : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestGeometry)
+RT_TEST(TestGeometry)
 #include "test_geometry.moc"

@@ -4,6 +4,7 @@
 #include "hand_order.h"
 #include "overlap.h"
 #include "patches.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -116,5 +117,5 @@ class TestHandOrder : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestHandOrder)
+RT_TEST(TestHandOrder)
 #include "test_hand_order.moc"

@@ -2,6 +2,7 @@
 
 #include "hand_stroke.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -61,5 +62,5 @@ class TestHandStroke : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestHandStroke)
+RT_TEST(TestHandStroke)
 #include "test_hand_stroke.moc"

@@ -4,6 +4,7 @@
 #include "error.h"
 #include "hidden.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -194,5 +195,5 @@ class TestHidden : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestHidden)
+RT_TEST(TestHidden)
 #include "test_hidden.moc"

@@ -5,6 +5,7 @@
 #include "error.h"
 #include "planner.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -203,5 +204,5 @@ class TestHooping : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestHooping)
+RT_TEST(TestHooping)
 #include "test_hooping.moc"

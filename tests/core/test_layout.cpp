@@ -1,7 +1,9 @@
 #include <QtTest>
 
+#include "hooping_place.h"
 #include "job.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -201,16 +203,7 @@ class TestLayout : public QObject {
     p.stitches[7].op = p.stitches[7].op == Op::Trim ? Op::Stop : Op::Trim;
     QVERIFY(printOf(p) != before);
   }
-  void progressAndMarksAreMadeOnDemand() {
-    Job job;
-    QVERIFY(!marksFor(const_cast<const Job&>(job), 2));
-    marksFor(job, 2).tolerance_mm = 0.3;
-    QCOMPARE(marksFor(const_cast<const Job&>(job), 2)->tolerance_mm, 0.3);
-    progressFor(job, 3).row = 9;
-    QCOMPARE(progressFor(job, 3).row, size_t{9});
-    QCOMPARE(job.progress.size(), size_t{1});
-  }
 };
 
-QTEST_APPLESS_MAIN(TestLayout)
+RT_TEST(TestLayout)
 #include "test_layout.moc"

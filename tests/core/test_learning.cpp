@@ -5,6 +5,7 @@
 #include "learning.h"
 #include "materials.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "shop_data.h"
 #include "time_model.h"
 
@@ -158,5 +159,5 @@ class TestLearning : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestLearning)
+RT_TEST(TestLearning)
 #include "test_learning.moc"

@@ -3,6 +3,7 @@
 #include "error.h"
 #include "length.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 
@@ -56,5 +57,5 @@ class TestLength : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestLength)
+RT_TEST(TestLength)
 #include "test_length.moc"

@@ -5,6 +5,7 @@
 #include "faces.h"
 #include "letter.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "statistics.h"
 
 using namespace rt;
@@ -162,5 +163,5 @@ class TestLettering : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestLettering)
+RT_TEST(TestLettering)
 #include "test_lettering.moc"

@@ -3,6 +3,7 @@
 #include "error.h"
 #include "fabric.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 
@@ -44,5 +45,5 @@ class TestMaterials : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestMaterials)
+RT_TEST(TestMaterials)
 #include "test_materials.moc"

@@ -3,6 +3,7 @@
 #include "area_columns.h"
 #include "medial_axis.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -258,5 +259,5 @@ class TestMedialAxis : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestMedialAxis)
+RT_TEST(TestMedialAxis)
 #include "test_medial_axis.moc"

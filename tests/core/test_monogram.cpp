@@ -4,6 +4,7 @@
 #include "error.h"
 #include "faces.h"
 #include "monogram.h"
+#include "run.h"
 
 using namespace rt;
 
@@ -77,5 +78,5 @@ class TestMonogram : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestMonogram)
+RT_TEST(TestMonogram)
 #include "test_monogram.moc"

@@ -5,6 +5,7 @@
 #include "faces.h"
 #include "neckline.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -68,5 +69,5 @@ class TestNeckline : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestNeckline)
+RT_TEST(TestNeckline)
 #include "test_neckline.moc"

@@ -4,6 +4,7 @@
 #include "error.h"
 #include "needles.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 
@@ -83,5 +84,5 @@ class TestNeedles : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestNeedles)
+RT_TEST(TestNeedles)
 #include "test_needles.moc"

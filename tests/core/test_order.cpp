@@ -6,6 +6,7 @@
 #include "error.h"
 #include "order.h"
 #include "patches.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -236,5 +237,5 @@ class TestOrder : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestOrder)
+RT_TEST(TestOrder)
 #include "test_order.moc"

@@ -7,6 +7,7 @@
 #include "faces.h"
 #include "letter.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -236,5 +237,5 @@ class TestOutlineLetters : public QObject {
   }
 };
 
-QTEST_MAIN(TestOutlineLetters)
+RT_TEST(TestOutlineLetters)
 #include "test_outline_letters.moc"

@@ -2,6 +2,7 @@
 
 #include "overlap.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::patternFrom;
@@ -47,5 +48,5 @@ class TestOverlap : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestOverlap)
+RT_TEST(TestOverlap)
 #include "test_overlap.moc"

@@ -3,6 +3,7 @@
 #include "findings.h"
 #include "perforation.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -84,5 +85,5 @@ class TestPerforation : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestPerforation)
+RT_TEST(TestPerforation)
 #include "test_perforation.moc"

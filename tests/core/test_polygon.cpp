@@ -2,6 +2,7 @@
 
 #include "polygon.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "side_by_side.h"
 
 using namespace rt;
@@ -116,5 +117,5 @@ class TestPolygon : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestPolygon)
+RT_TEST(TestPolygon)
 #include "test_polygon.moc"

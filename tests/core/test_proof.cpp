@@ -2,6 +2,7 @@
 
 #include "proof.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 
@@ -75,5 +76,5 @@ class TestProof : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestProof)
+RT_TEST(TestProof)
 #include "test_proof.moc"

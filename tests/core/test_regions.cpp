@@ -4,6 +4,7 @@
 #include "ramp.h"
 #include "random_pattern.h"
 #include "regions.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -144,5 +145,5 @@ class TestRegions : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestRegions)
+RT_TEST(TestRegions)
 #include "test_regions.moc"

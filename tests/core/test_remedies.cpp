@@ -6,6 +6,7 @@
 #include "random_pattern.h"
 #include "remedies.h"
 #include "resize.h"
+#include "run.h"
 #include "statistics.h"
 
 using namespace rt;
@@ -173,5 +174,5 @@ class TestRemedies : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestRemedies)
+RT_TEST(TestRemedies)
 #include "test_remedies.moc"

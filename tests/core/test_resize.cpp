@@ -3,6 +3,7 @@
 #include "error.h"
 #include "random_pattern.h"
 #include "resize.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -73,5 +74,5 @@ class TestResize : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestResize)
+RT_TEST(TestResize)
 #include "test_resize.moc"

@@ -6,6 +6,7 @@
 #include "random_pattern.h"
 #include "resize.h"
 #include "row_fill.h"
+#include "run.h"
 #include "shape.h"
 
 using namespace rt;
@@ -277,5 +278,5 @@ class TestRespace : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestRespace)
+RT_TEST(TestRespace)
 #include "test_respace.moc"

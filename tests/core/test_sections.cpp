@@ -6,6 +6,7 @@
 #include "random_pattern.h"
 #include "relay.h"
 #include "row_fill.h"
+#include "run.h"
 #include "satin.h"
 #include "sections.h"
 
@@ -180,5 +181,5 @@ class TestSections : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestSections)
+RT_TEST(TestSections)
 #include "test_sections.moc"

@@ -4,6 +4,7 @@
 #include "drawn_blocks.h"
 #include "job.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "statistics.h"
 
 using namespace rt;
@@ -219,5 +220,5 @@ class TestSewnLayout : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestSewnLayout)
+RT_TEST(TestSewnLayout)
 #include "test_sewn_layout.moc"

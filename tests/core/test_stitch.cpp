@@ -2,6 +2,7 @@
 
 #include "blocks.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "statistics.h"
 
 using namespace rt;
@@ -105,5 +106,5 @@ class TestStitch : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestStitch)
+RT_TEST(TestStitch)
 #include "test_stitch.moc"

@@ -2,6 +2,7 @@
 
 #include "blocks.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "strand.h"
 
 using namespace rt;
@@ -131,5 +132,5 @@ class TestStrand : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestStrand)
+RT_TEST(TestStrand)
 #include "test_strand.moc"

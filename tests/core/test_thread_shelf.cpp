@@ -2,6 +2,7 @@
 
 #include "drawn_blocks.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "statistics.h"
 #include "thread_shelf.h"
 
@@ -99,5 +100,5 @@ class TestThreadShelf : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestThreadShelf)
+RT_TEST(TestThreadShelf)
 #include "test_thread_shelf.moc"

@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "random_pattern.h"
+#include "run.h"
 #include "statistics.h"
 
 using namespace rt;
@@ -93,5 +94,5 @@ class TestTime : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestTime)
+RT_TEST(TestTime)
 #include "test_time.moc"

@@ -4,6 +4,7 @@
 #include "cuts.h"
 #include "order.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "statistics.h"
 #include "strand.h"
 #include "travel.h"
@@ -112,5 +113,5 @@ class TestTravel : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestTravel)
+RT_TEST(TestTravel)
 #include "test_travel.moc"

@@ -3,6 +3,7 @@
 #include "artwork.h"
 #include "error.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "statistics.h"
 
 using namespace rt;
@@ -130,5 +131,5 @@ class TestArtwork : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestArtwork)
+RT_TEST(TestArtwork)
 #include "test_artwork.moc"

@@ -6,6 +6,7 @@
 #include "error.h"
 #include "file_io.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "statistics.h"
 #include "stitch_svg.h"
 #include "svg_path.h"
@@ -93,5 +94,5 @@ class TestBrokenFiles : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestBrokenFiles)
+RT_TEST(TestBrokenFiles)
 #include "test_broken_files.moc"

@@ -6,6 +6,7 @@
 #include "data_folder.h"
 #include "file_io.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using testing::between;
@@ -110,5 +111,5 @@ class TestCoverage : public QObject {
   }
 };
 
-QTEST_MAIN(TestCoverage)
+RT_TEST(TestCoverage)
 #include "test_coverage.moc"

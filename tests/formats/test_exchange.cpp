@@ -5,6 +5,7 @@
 #include "error.h"
 #include "exchange.h"
 #include "file_io.h"
+#include "run.h"
 #include "shop_data.h"
 
 using namespace rt;
@@ -73,5 +74,5 @@ class TestExchange : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestExchange)
+RT_TEST(TestExchange)
 #include "test_exchange.moc"

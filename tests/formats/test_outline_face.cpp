@@ -6,6 +6,7 @@
 #include "faces.h"
 #include "file_io.h"
 #include "outline_face.h"
+#include "run.h"
 
 using namespace rt;
 
@@ -115,5 +116,5 @@ class TestOutlineFace : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestOutlineFace)
+RT_TEST(TestOutlineFace)
 #include "test_outline_face.moc"

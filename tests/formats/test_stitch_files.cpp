@@ -4,6 +4,7 @@
 #include "error.h"
 #include "file_io.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "stitch_file.h"
 #include "stitch_svg.h"
 
@@ -149,5 +150,5 @@ class TestStitchFiles : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestStitchFiles)
+RT_TEST(TestStitchFiles)
 #include "test_stitch_files.moc"

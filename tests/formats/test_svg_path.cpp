@@ -3,6 +3,7 @@
 #include "error.h"
 #include "polygon.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "svg_path.h"
 
 using namespace rt;
@@ -94,5 +95,5 @@ class TestSvgPath : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestSvgPath)
+RT_TEST(TestSvgPath)
 #include "test_svg_path.moc"

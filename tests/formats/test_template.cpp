@@ -4,6 +4,7 @@
 #include "error.h"
 #include "file_io.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "template_pdf.h"
 
 using namespace rt;
@@ -55,5 +56,5 @@ class TestTemplate : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestTemplate)
+RT_TEST(TestTemplate)
 #include "test_template.moc"

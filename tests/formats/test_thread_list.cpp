@@ -5,6 +5,7 @@
 #include "error.h"
 #include "file_io.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "thread_list.h"
 
 using namespace rt;
@@ -69,5 +70,5 @@ class TestThreadList : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestThreadList)
+RT_TEST(TestThreadList)
 #include "test_thread_list.moc"

@@ -3,6 +3,7 @@
 #include "error.h"
 #include "file_io.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "strand.h"
 #include "trim_sheet.h"
 
@@ -54,5 +55,5 @@ class TestTrimSheet : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestTrimSheet)
+RT_TEST(TestTrimSheet)
 #include "test_trim_sheet.moc"

@@ -1,8 +1,10 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QSignalSpy>
+#include <QTemporaryDir>
 #include <QtTest>
 
+#include "run.h"
 #include "server.h"
 
 using namespace standin;
@@ -110,6 +112,70 @@ class TestStandin : public QObject {
         10000));
     QVERIFY(!ask(socket, {{"do", "dance"}})["ok"].toBool());
   }
+  void aRefusedLoadLeavesItSewing() {
+    Machine m;
+    QVERIFY(m.load(rows(100), 100, 100).isEmpty());
+    m.start(0);
+    m.advance(2);
+    const int at = m.stitch();
+    QVERIFY(!m.load(rows(10), 100, 100).isEmpty());
+    QVERIFY(m.running());
+    QCOMPARE(m.stitch(), at);
+    QCOMPARE(m.advance(1e6), Halt::ColourChange);
+    QVERIFY(!m.load({{1e300, 0, "stitch", "#000000"}}, 1e301, 1e301).isEmpty());
+  }
+  void whatFollowsAWrongKeyIsNotRead() {
+    Server server(Clock::Free, {}, {});
+    QVERIFY(server.listen());
+    QTcpSocket socket;
+    socket.connectToHost("127.0.0.1", server.port());
+    QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
+    socket.write("{\"do\":\"hello\",\"key\":\"wrong\"}\n{\"do\":\"hello\",\"key\":\"" +
+                 server.key().toUtf8() + "\"}\n{\"do\":\"trace\"}\n");
+    QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::UnconnectedState; }));
+    QCOMPARE(socket.readAll().count('\n'), 1);  // the refusal alone
+  }
+  void strangersCostLittleAndKeepNobodyOut() {
+    Server server(Clock::Free, {}, {});
+    QVERIFY(server.listen());
+    std::vector<std::unique_ptr<QTcpSocket>> silent;
+    for (int i = 0; i < 20; ++i) {
+      silent.push_back(std::make_unique<QTcpSocket>());
+      silent.back()->connectToHost("127.0.0.1", server.port());
+      QVERIFY(QTest::qWaitFor(
+          [&] { return silent.back()->state() == QAbstractSocket::ConnectedState; }));
+      if (i % 2) silent.back()->write(QByteArray(9000, 'x'));  // a first line without end
+    }
+    QTcpSocket socket;
+    socket.connectToHost("127.0.0.1", server.port());
+    QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
+    QVERIFY(ask(socket, {{"do", "hello"}, {"key", server.key()}})["ok"].toBool());
+    // and the one who is in stays in when others come and go
+    silent.clear();
+    QVERIFY(!ask(socket, {{"do", "sew"}})["ok"].toBool());
+    QCOMPARE(socket.state(), QAbstractSocket::ConnectedState);
+  }
+  void itRemembersOverAnEndOfThePower() {
+    QTemporaryDir dir;
+    QJsonArray list;
+    for (const Row& r : rows(60)) list.append(QJsonArray{r.x_mm, r.y_mm, r.op, r.thread});
+    const QJsonObject load{
+        {"do", "load"}, {"design", "p/h1"}, {"rows", list}, {"field_mm", QJsonArray{50, 50}}};
+    for (int time = 0; time < 2; ++time) {
+      Server server(Clock::Free, dir.filePath("memory"), dir.filePath("cloth"));
+      QVERIFY(server.listen());
+      QTcpSocket socket;
+      socket.connectToHost("127.0.0.1", server.port());
+      QVERIFY(ask(socket, {{"do", "hello"}, {"key", server.key()}})["ok"].toBool());
+      QCOMPARE(ask(socket, load)["sewn_rows"].toInt(), time == 0 ? 0 : 31);
+      if (time == 1) break;
+      socket.write("{\"do\":\"speed\",\"times\":100}\n{\"do\":\"sew\"}\n");
+      QVERIFY(QTest::qWaitFor([&] { return server.machine().row() == 31; }));  // waits for a colour
+    }
+    QFile cloth(dir.filePath("cloth"));
+    QVERIFY(cloth.open(QIODevice::ReadOnly));
+    QCOMPARE(cloth.readAll().count('\n'), 30);
+  }
   void rubbishIsAnswered() {
     Server server;
     server.listen();
@@ -122,5 +188,5 @@ class TestStandin : public QObject {
   }
 };
 
-QTEST_GUILESS_MAIN(TestStandin)
+RT_TEST(TestStandin)
 #include "test_standin.moc"

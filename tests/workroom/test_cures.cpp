@@ -4,6 +4,7 @@
 #include "cures.h"
 #include "demo.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 
@@ -126,5 +127,5 @@ class TestCures : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestCures)
+RT_TEST(TestCures)
 #include "test_cures.moc"

@@ -5,6 +5,7 @@
 #include "findings.h"
 #include "outlines.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "statistics.h"
 #include "swatch.h"
 
@@ -117,5 +118,5 @@ class TestDetails : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestDetails)
+RT_TEST(TestDetails)
 #include "test_details.moc"

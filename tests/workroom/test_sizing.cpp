@@ -3,6 +3,7 @@
 
 #include "demo.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "sizing.h"
 #include "statistics.h"
 #include "stitch_file.h"
@@ -161,5 +162,5 @@ class TestSizing : public QObject {
   }
 };
 
-QTEST_GUILESS_MAIN(TestSizing)
+RT_TEST(TestSizing)
 #include "test_sizing.moc"

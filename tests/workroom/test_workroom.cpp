@@ -7,6 +7,7 @@
 #include "error.h"
 #include "file_io.h"
 #include "random_pattern.h"
+#include "run.h"
 #include "statistics.h"
 #include "stitch_csv.h"
 
@@ -133,5 +134,5 @@ class TestWorkroom : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestWorkroom)
+RT_TEST(TestWorkroom)
 #include "test_workroom.moc"

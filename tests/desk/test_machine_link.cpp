@@ -1,8 +1,11 @@
 #include <QSignalSpy>
+#include <QTcpServer>
+#include <QTemporaryDir>
 #include <QtTest>
 
 #include "machine_link.h"
 #include "random_pattern.h"
+#include "run.h"
 
 using namespace rt;
 using Phase = MachineLink::Phase;
@@ -27,14 +30,14 @@ Pattern line(int stitches) {
 class TestMachineLink : public QObject {
   Q_OBJECT
  private slots:
-  void init() { qputenv("RAPT_THIMBLE_STANDIN", RT_STANDIN); }
+  void init() { qputenv("RAPT_THIMBLE_STANDIN", RT_STANDIN " --free"); }
 
   void sewsAndReports() {
     MachineLink link;
-    QSignalSpy finished(&link, &MachineLink::finished), traced(&link, &MachineLink::traced);
+    QSignalSpy traced(&link, &MachineLink::traced);
     link.connectMachine();
     QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }, 15000));
-    link.load(line(300), kField, 700);
+    link.load("d", line(300), kField, 700);
     QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Loaded; }));
     QCOMPARE(link.stitches(), 300);
     link.trace();
@@ -42,7 +45,7 @@ class TestMachineLink : public QObject {
     QCOMPARE(traced[0][0].value<QVector<QPointF>>().size(), 5);
     link.setSpeedUp(1000);
     link.sew(0);
-    QVERIFY(finished.wait(15000));
+    QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Done; }, 15000));
     QCOMPARE(link.stitch(), 300);
     QCOMPARE(link.row(), size_t{301});
   }
@@ -50,8 +53,8 @@ class TestMachineLink : public QObject {
     MachineLink link;
     link.connectMachine();
     QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }, 15000));
-    link.load(line(2000), kField, 700);
-    link.setSpeedUp(20);
+    link.load("d", line(2000), kField, 700);
+    link.setSpeedUp(2);
     link.sew(0);
     QVERIFY(QTest::qWaitFor([&] { return link.stitch() > 10; }, 10000));
     link.pause();
@@ -68,7 +71,7 @@ class TestMachineLink : public QObject {
     QSignalSpy failed(&link, &MachineLink::failed);
     link.connectMachine();
     QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }, 15000));
-    link.load(line(10), {50, 50, HoopShape::Rectangle}, 700);
+    link.load("d", line(10), {50, 50, HoopShape::Rectangle}, 700);
     QVERIFY(failed.wait(5000));
     QVERIFY(failed[0][0].toString().contains("field"));
     QCOMPARE(link.phase(), Phase::Idle);
@@ -81,6 +84,43 @@ class TestMachineLink : public QObject {
     QVERIFY(failed.size() > 0 || failed.wait(5000));
     QCOMPARE(link.phase(), Phase::Away);
   }
+  /// A machine of this test's own, that says what it is told to.
+  void sayingsThatCannotBeEndTheConnection() {
+    const QStringList sayings{R"({"event":"progress","row":9e44,"stitch":1})",
+                              R"({"event":"progress","row":-1,"stitch":1})",
+                              R"({"event":"progress","row":5,"stitch":9e9})",
+                              R"({"event":"dance","row":1,"stitch":1})",
+                              R"({"event":"progress","row":1,"stitch":1,"clock_s":-4})",
+                              R"({"ok":true,"re":"trace","way_mm":[[]]})",
+                              R"({"ok":true,"re":"trace","way_mm":[[1e300,0]]})",
+                              R"({"ok":true,"re":"load","stitches":9e44})",
+                              R"([1,2])",
+                              "\x01\x02 rubbish"};
+    for (const QString& saying : sayings) {
+      QTemporaryDir dir;
+      QFile script(dir.filePath("liar"));
+      QVERIFY(script.open(QIODevice::WriteOnly));
+      QTcpServer server;
+      QVERIFY(server.listen(QHostAddress::LocalHost));
+      script.write(QStringLiteral("#!/bin/sh\necho '{\"key\":\"k\",\"port\":%1}'\nexec sleep 60\n")
+                       .arg(server.serverPort())
+                       .toUtf8());
+      script.close();
+      script.setPermissions(QFile::ExeOwner | QFile::ReadOwner);
+      qputenv("RAPT_THIMBLE_STANDIN", dir.filePath("liar").toUtf8());
+      MachineLink link;
+      QSignalSpy failed(&link, &MachineLink::failed);
+      link.connectMachine();
+      QVERIFY(QTest::qWaitFor([&] { return server.hasPendingConnections(); }, 15000));
+      QTcpSocket* wire = server.nextPendingConnection();
+      wire->write("{\"ok\":true,\"re\":\"hello\"}\n");
+      QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }));
+      link.load("d", line(20), kField, 700);
+      wire->write(saying.toUtf8() + "\n");
+      QVERIFY2(QTest::qWaitFor([&] { return link.phase() == Phase::Away; }), qPrintable(saying));
+      QCOMPARE(failed.size(), 1);
+    }
+  }
   void leavingEndsQuietly() {
     MachineLink link;
     QSignalSpy failed(&link, &MachineLink::failed);
@@ -88,10 +128,10 @@ class TestMachineLink : public QObject {
     QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }, 15000));
     link.leave();
     QCOMPARE(link.phase(), Phase::Away);
-    QTest::qWait(50);
+    for (int i = 0; i < 20; ++i) QCoreApplication::processEvents();
     QCOMPARE(failed.size(), 0);
   }
 };
 
-QTEST_GUILESS_MAIN(TestMachineLink)
+RT_TEST(TestMachineLink)
 #include "test_machine_link.moc"

@@ -4,6 +4,7 @@
 #include "demo.h"
 #include "desk.h"
 #include "error.h"
+#include "run.h"
 
 using namespace rt;
 
@@ -79,7 +80,7 @@ class TestDesk : public QObject {
   void ownThreadsAreKept() {
     {
       Desk desk(openBench(), folders());
-      desk.setShelf({{"Q1", "sedge", {0x445533}, 400}});
+      desk.shop().setThreads({{"Q1", "sedge", {0x445533}, 400}});
       QCOMPARE(desk.bench().shop.threads.size(), size_t{1});
       desk.settle();
     }
@@ -181,5 +182,5 @@ class TestDesk : public QObject {
   }
 };
 
-QTEST_MAIN(TestDesk)
+RT_TEST(TestDesk)
 #include "test_desk.moc"

@@ -1,0 +1,340 @@
+// job FILE VERB …: the window's edits on job files.
+#include <QCoreApplication>
+
+#include "actions.h"
+#include "commands.h"
+#include "error.h"
+#include "findings.h"
+#include "job_file.h"
+#include "ledger_entry.h"
+#include "length.h"
+#include "stitch_file.h"
+
+namespace rt::cli {
+namespace {
+
+/// What the verbs are given; each reads its own.
+struct JobWords {
+  std::string file, path, text, face, fabric, name, kind = "keep-out", out;
+  int id = 0, place = 0;
+  std::vector<int> ids;
+  std::vector<double> box;
+  std::optional<double> x, y, width, height, turn;
+  int layers = 2;
+  bool to = false, free = false, on_purpose = false;
+};
+
+const char* kindOf(const Piece& piece) {
+  constexpr std::array<const char*, 3> kKinds{"stitches", "artwork", "text"};
+  return kKinds[piece.source.index()];
+}
+
+Json pieceJson(const Piece& p) {
+  const Box box = boundsOf(p);
+  Json out{{"id", p.id},
+           {"name", p.name},
+           {"kind", kindOf(p)},
+           {"centre_mm", pair(box.empty() ? p.place.at : box.centre())},
+           {"width_mm", box.width()},
+           {"height_mm", box.height()},
+           {"turn_deg", p.place.turn_deg},
+           {"mirrored", p.place.mirrored},
+           {"group", p.group},
+           {"stitches", countRows(p.stitches->stitches, Op::Stitch)}};
+  if (const auto* text = std::get_if<TextSource>(&p.source)) {
+    out["text"] = text->text;
+    out["face"] = text->face;
+    out["letter_height_mm"] = text->height_mm;
+  }
+  return out;
+}
+
+Json sewnJson(const Work& work) {
+  Json out = Json::array();
+  for (const auto& plan : work.plans)
+    for (const Hooping& h : plan->plan.hoopings) {
+      const Record::Sewn sewn = work.record.sewn(keyOf(*plan, h));
+      out.push_back({{"plan", plan->id},
+                     {"hooping", h.index},
+                     {"rows", h.pattern.stitches.size()},
+                     {"sewn_rows", sewn.row},
+                     {"done", sewn.done}});
+    }
+  return out;
+}
+
+Json jobJson(const Work& work) {
+  Json pieces = Json::array(), zones = Json::array();
+  for (const Piece& p : work.job.pieces) pieces.push_back(pieceJson(p));
+  for (const Zone& z : work.job.zones)
+    zones.push_back({{"name", z.name},
+                     {"kind", z.kind == ZoneKind::KeepOut ? "keep-out" : "thick"},
+                     {"layers", z.layers}});
+  return {{"id", work.job.id},
+          {"title", work.job.title},
+          {"item", work.job.brief.item},
+          {"fabric", work.job.brief.fabric},
+          {"place_mm", {work.job.brief.place_width_mm, work.job.brief.place_height_mm}},
+          {"order_text", work.job.brief.order_text},
+          {"proof_accepted", proofAccepted(work.job)},
+          {"pieces", pieces},
+          {"zones", zones},
+          {"edits", work.edits},
+          {"hoopings", sewnJson(work)}};
+}
+
+using Edit = std::function<Job(Job, const JobWords&, const Bench&)>;
+
+/// Loads, edits, saves whole, and answers with the job as it is then.
+Json edited(const JobWords& words, const Bench& bench, const Edit& edit) {
+  Work work = loadWork(words.file);
+  work.job = checked(edit(work.job, words, bench));
+  ++work.edits;
+  saveWork(work, words.file);
+  return jobJson(work);
+}
+
+Json madeNew(const JobWords& words, const Bench& bench) {
+  if (std::filesystem::exists(words.file))
+    throw Error("the file is there already", words.file, "choose another name, or edit it");
+  Work work;
+  work.job.id = newId();
+  work.job.title = words.name.empty() ? "New job" : words.name;
+  work.job = actions::onFabric(std::move(work.job), words.fabric, bench);
+  if (words.width) work.job.brief.place_width_mm = *words.width;
+  if (words.height) work.job.brief.place_height_mm = *words.height;
+  work.job = checked(std::move(work.job));
+  saveWork(work, words.file);
+  return jobJson(work);
+}
+
+Json weighed(const JobWords& words, const Bench& bench) {
+  const Work work = loadWork(words.file);
+  const Pattern layout = sewnLayout(work.job);
+  const Weighing w = weigh(layout, clothOf(work.job.brief, bench), work.job.zones);
+  Json findings = Json::array();
+  for (const Finding& f : w.report.findings)
+    findings.push_back({{"kind", name(f.kind)},
+                        {"severity", name(f.severity)},
+                        {"at_mm", pair(f.at)},
+                        {"value", f.value},
+                        {"limit", f.limit},
+                        {"cause", f.cause},
+                        {"pieces", f.pieces}});
+  return {{"verdict", name(w.report.verdict)},
+          {"peak_mm_per_mm2", w.report.summary.peak_mm_per_mm2},
+          {"findings", findings}};
+}
+
+Json exported(const JobWords& words) {
+  const Pattern layout = sewnLayout(loadWork(words.file).job);
+  writeStitchFile(words.out, layout);
+  return {{"file", words.out}, {"stitches", countRows(layout.stitches, Op::Stitch)}};
+}
+
+Job withText(Job job, const JobWords& w, const Bench& bench) {
+  const Piece& piece = actions::pieceOf(std::as_const(job), w.id);
+  const auto* was = std::get_if<TextSource>(&piece.source);
+  TextSource text = was ? *was : TextSource{};
+  if (!w.text.empty()) text.text = w.text;
+  if (!w.face.empty()) text.face = w.face;
+  if (w.height) text.height_mm = *w.height;
+  return actions::relettered(std::move(job), w.id, text, bench);
+}
+
+Job withMove(Job job, const JobWords& w, const Bench&) {
+  const Point by{w.x.value_or(0), w.y.value_or(0)};
+  if (!w.to) return actions::moved(std::move(job), w.ids, by);
+  for (int id : w.ids) {
+    const Point now = boundsOf(actions::pieceOf(std::as_const(job), id)).centre();
+    job = actions::centredAt(std::move(job), id, {w.x.value_or(now.x), w.y.value_or(now.y)});
+  }
+  return job;
+}
+
+Job withZoneOf(Job job, const JobWords& w, const Bench&) {
+  Zone zone{w.name, w.kind == "thick" ? ZoneKind::Thick : ZoneKind::KeepOut, {}, w.layers, 0};
+  const Box box{w.box[0], w.box[1], w.box[0] + w.box[2], w.box[1] + w.box[3]};
+  if (!(w.box[2] > 0 && w.box[3] > 0))
+    throw Error("a zone's width and height must be over 0", "--box", "give x y width height in mm");
+  for (int i = 0; i < 4; ++i) zone.polygon_mm.push_back(box.corner(i));
+  return actions::withZone(std::move(job), std::move(zone));
+}
+
+/// The verbs, added one by one to the command.
+class Verbs {
+ public:
+  Verbs(CLI::App& command, Session& session, std::shared_ptr<JobWords> words)
+      : command_(command), session_(session), w_(std::move(words)) {}
+
+  CLI::App* ask(const char* verb, const char* what,
+                std::function<Json(const JobWords&, const Bench&)> answer) {
+    CLI::App* c = command_.add_subcommand(verb, what);
+    c->add_flag("--json", session_.as_json, "Answer with one JSON object");
+    c->callback([this_session = &session_, words = w_, answer] {
+      this_session->run = [words, answer] { return answer(*words, openBench()); };
+    });
+    return c;
+  }
+  CLI::App* edit(const char* verb, const char* what, Edit change) {
+    return ask(verb, what, [change](const JobWords& w, const Bench& b) {
+      return edited(w, b, change);
+    });
+  }
+  CLI::App* onPiece(const char* verb, const char* what, Edit change) {
+    CLI::App* c = edit(verb, what, std::move(change));
+    c->add_option("ID", w_->id, "Piece, as show lists them")->required();
+    return c;
+  }
+  CLI::App* onPieces(const char* verb, const char* what, Edit change) {
+    CLI::App* c = edit(verb, what, std::move(change));
+    c->add_option("ID", w_->ids, "Pieces, as show lists them")->required();
+    return c;
+  }
+
+ private:
+  CLI::App& command_;
+  Session& session_;
+  std::shared_ptr<JobWords> w_;
+};
+
+void addPieceVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
+  verbs
+      .edit("add", "Lay a stitch file or artwork on the cloth",
+            [](Job job, const JobWords& words, const Bench& b) {
+              Made made = pieceFromFile(words.path, clothOf(job.brief, b), b);
+              return actions::added(std::move(job), std::move(made.piece));
+            })
+      ->add_option("PATH", w->path, "Stitch list, stitch drawing or artwork")
+      ->required();
+  CLI::App* letter = verbs.edit("letter", "Lay a line of lettering on the cloth",
+                                [](Job job, const JobWords& words, const Bench& b) {
+                                  TextSource text;
+                                  text.text = words.text;
+                                  if (!words.face.empty()) text.face = words.face;
+                                  if (words.height) text.height_mm = *words.height;
+                                  Made made = pieceFromText(text, clothOf(job.brief, b), b);
+                                  return actions::added(std::move(job), std::move(made.piece));
+                                });
+  letter->add_option("TEXT", w->text, "What is sewn")->required();
+  letter->add_option("--face", w->face, "Face id");
+  letter->add_option("--height", w->height, "Cap height, mm");
+  CLI::App* reletter = verbs.onPiece("text", "Sew a piece's text again", withText);
+  reletter->add_option("--text", w->text, "What is sewn");
+  reletter->add_option("--face", w->face, "Face id");
+  reletter->add_option("--height", w->height, "Cap height, mm");
+  CLI::App* move = verbs.onPieces("move", "Move pieces, or put them at a place", withMove);
+  move->add_option("--x", w->x, "Right, mm");
+  move->add_option("--y", w->y, "Down, mm");
+  move->add_flag("--to", w->to, "To that place, by their centres, not by that way");
+  CLI::App* size = verbs.onPiece("size", "Size a piece, in proportion unless --free",
+                                 [](Job job, const JobWords& words, const Bench& b) {
+                                   return actions::sized(std::move(job), words.id,
+                                                         words.width.value_or(0),
+                                                         words.height.value_or(0), !words.free, b);
+                                 });
+  size->add_option("--width", w->width, "mm");
+  size->add_option("--height", w->height, "mm");
+  size->add_flag("--free", w->free, "Width and height apart");
+  verbs
+      .onPiece("turn", "Turn a piece",
+               [](Job job, const JobWords& words, const Bench& b) {
+                 return actions::turned(std::move(job), words.id, words.turn.value_or(0), b);
+               })
+      ->add_option("--to", w->turn, "Degrees, clockwise as seen")
+      ->required();
+  verbs.onPiece("mirror", "Exchange a piece's left and right",
+                [](Job job, const JobWords& words, const Bench& b) {
+                  return actions::mirrored(std::move(job), words.id, b);
+                });
+  verbs.onPiece("remove", "Take a piece off the cloth",
+                [](Job job, const JobWords& words, const Bench&) {
+                  return actions::removed(std::move(job), words.id);
+                });
+  CLI::App* order = verbs.onPiece("sew-at", "Put a piece at a place of the sewing order",
+                                  [](Job job, const JobWords& words, const Bench&) {
+                                    return actions::sewnAt(
+                                        std::move(job), words.id,
+                                        static_cast<size_t>(std::max(1, words.place) - 1),
+                                        words.on_purpose);
+                                  });
+  order->add_option("PLACE", w->place, "From 1")->required();
+  order->add_flag("--on-purpose", w->on_purpose, "Even if it turns over what lies on what");
+  verbs.onPieces("group", "Group pieces", [](Job job, const JobWords& words, const Bench&) {
+    return actions::grouped(std::move(job), words.ids);
+  });
+  verbs.onPieces("ungroup", "Take groups apart", [](Job job, const JobWords& words, const Bench&) {
+    return actions::ungrouped(std::move(job), words.ids);
+  });
+}
+
+void addBriefVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
+  verbs
+      .edit("fabric", "Another fabric, with its usual backing and topper",
+            [](Job job, const JobWords& words, const Bench& b) {
+              return actions::onFabric(std::move(job), words.fabric, b);
+            })
+      ->add_option("ID", w->fabric, "Fabric id")
+      ->required();
+  verbs
+      .edit("title", "Name the job",
+            [](Job job, const JobWords& words, const Bench&) {
+              job.title = words.name;
+              return job;
+            })
+      ->add_option("TITLE", w->name, "Its name")
+      ->required();
+  verbs
+      .edit("order", "The order text that lettering is read against",
+            [](Job job, const JobWords& words, const Bench&) {
+              job.brief.order_text = words.text;
+              return job;
+            })
+      ->add_option("TEXT", w->text, "As the customer wrote it")
+      ->required();
+  verbs.edit("accept-proof", "The lettering was read against the order",
+             [](Job job, const JobWords&, const Bench&) {
+               return actions::proofAccepted(std::move(job));
+             });
+  CLI::App* zone = verbs.edit("zone", "Add a zone", withZoneOf);
+  zone->add_option("NAME", w->name, "Its name")->required();
+  zone->add_option("--kind", w->kind, "keep-out or thick")
+      ->check(CLI::IsMember({"keep-out", "thick"}));
+  zone->add_option("--layers", w->layers, "Layers of cloth in all");
+  zone->add_option("--box", w->box, "x y width height, mm")->required()->expected(4);
+  verbs
+      .edit("no-zone", "Take a zone away",
+            [](Job job, const JobWords& words, const Bench&) {
+              return actions::withoutZone(std::move(job), words.name);
+            })
+      ->add_option("NAME", w->name, "Its name")
+      ->required();
+}
+
+}  // namespace
+
+void addJob(CLI::App& app, Session& session) {
+  CLI::App* c = app.add_subcommand("job", "Look at a job file, or edit it as the window does");
+  auto w = std::make_shared<JobWords>();
+  c->add_option("FILE", w->file, "Job file (.rapt)")->required();
+  c->require_subcommand(1);
+  // lives as long as the parser: its verbs hold it
+  auto verbs = std::make_shared<Verbs>(*c, session, w);
+  verbs->ask("show", "What the job holds",
+             [](const JobWords& words, const Bench&) { return jobJson(loadWork(words.file)); });
+  CLI::App* made = verbs->ask("new", "Make the file", madeNew);
+  made->add_option("--title", w->name, "Its name");
+  made->add_option("--fabric", w->fabric, "Fabric id")->default_val("woven-cotton");
+  made->add_option("--width", w->width, "Of the place, mm");
+  made->add_option("--height", w->height, "Of the place, mm");
+  verbs->ask("weigh", "The density verdict of its layout", weighed);
+  verbs
+      ->ask("export", "Write the layout as it is sewn",
+            [](const JobWords& words, const Bench&) { return exported(words); })
+      ->add_option("-o", w->out, "Stitch list, or a drawing by its ending .svg")
+      ->required();
+  addPieceVerbs(*verbs, w);
+  addBriefVerbs(*verbs, w);
+}
+
+}  // namespace rt::cli

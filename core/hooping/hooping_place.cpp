@@ -1,0 +1,61 @@
+#include "hooping_place.h"
+
+#include "error.h"
+#include "length.h"
+
+namespace rt {
+
+Transform intendedPlace(const Hooping& hooping) {
+  return Transform::turning(-hooping.turn_deg) *
+         Transform::moving(Point{} - hooping.field.centre());
+}
+
+Pattern inHoop(const Hooping& hooping) {
+  return transformed(hooping.pattern, intendedPlace(hooping));
+}
+
+std::vector<Mark> expectedMarks(const Hooping& hooping) {
+  const Transform to = intendedPlace(hooping);
+  std::vector<Mark> marks;
+  char name = 'A';
+  auto add = [&](Point layout) {
+    marks.push_back({std::string(1, name++), layout, to(layout), kNeedleError_mm});
+  };
+  for (const PlanMark& m : hooping.marks) {
+    add(m.at);
+    marks.back().id += " (" + m.id + ")";
+  }
+  // ends of the centre lines, as far out as the field reaches, when the planner's marks are few
+  const Box room = hooping.field.grown(-6);
+  if (room.top <= 0 && room.bottom >= 0) {
+    if (marks.size() < 4) add({room.left, 0});
+    if (marks.size() < 4) add({room.right, 0});
+  }
+  if (room.left <= 0 && room.right >= 0) {
+    if (marks.size() < 4) add({0, room.top});
+    if (marks.size() < 4) add({0, room.bottom});
+  }
+  for (int corner = 0; marks.size() < 3 && corner < 4; ++corner) add(room.corner(corner));
+  return marks;
+}
+
+Pattern inMachine(const Hooping& hooping, const Fit& lies, const Field& field) {
+  Pattern out = transformed(hooping.pattern, lies.toHoop * intendedPlace(hooping));
+  double over = 0;
+  Point worst;
+  for (const Stitch& s : out.stitches) {
+    if (s.op != Op::Stitch || field.contains(s.at)) continue;
+    const double by =
+        std::max(std::abs(s.at.x) - field.width_mm / 2, std::abs(s.at.y) - field.height_mm / 2);
+    if (by >= over) over = by, worst = s.at;
+  }
+  if (over > 0 || worst != Point{})
+    throw Error("as the cloth lies, the sewing leaves the field by " +
+                    formatNumber(std::max(0.1, over), 1) + " mm",
+                "hooping " + std::to_string(hooping.index) + " at (" + formatNumber(worst.x, 0) +
+                    ", " + formatNumber(worst.y, 0) + ") mm in the hoop",
+                "hoop the cloth again nearer to where it was meant to lie");
+  return out;
+}
+
+}  // namespace rt

@@ -1,0 +1,376 @@
+#include "desk.h"
+
+#include <QCoreApplication>
+#include <QEventLoop>
+#include <QStandardPaths>
+
+#include "error.h"
+#include "hooping_place.h"
+#include "length.h"
+
+namespace rt {
+namespace {
+
+std::filesystem::path madeFolder(const std::filesystem::path& folder) {
+  std::error_code ignored;
+  std::filesystem::create_directories(folder, ignored);
+  return folder;
+}
+
+}  // namespace
+
+DeskFolders DeskFolders::usual() {
+  return {QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString() +
+          "/rapt-thimble"};
+}
+
+Desk::Desk(Bench bench, DeskFolders folders, QObject* parent)
+    : QObject(parent),
+      state_(madeFolder(folders.state)),
+      shop_(std::move(bench), state_),
+      document_(state_ / "recovery"),
+      studies_(shop_.bench()),
+      ledger_(state_ / "ledger.sqlite"),
+      run_(document_, ledger_, state_),
+      view_(readViewChoices(state_ / "view.ini")) {
+  connectParts();
+  refresh();
+  // while the desk is made nobody listens yet
+  QTimer::singleShot(0, this, [this] {
+    for (const std::string& problem : shop_.problems())
+      emit failed(QString::fromStdString(problem));
+  });
+}
+
+Desk::~Desk() {
+  // parts go down one by one: none of them tells a desk that is half gone
+  for (QObject* part : {static_cast<QObject*>(&document_), static_cast<QObject*>(&selection_),
+                        static_cast<QObject*>(&studies_), static_cast<QObject*>(&ledger_),
+                        static_cast<QObject*>(&run_), static_cast<QObject*>(&shop_)})
+    part->disconnect(this);
+}
+
+void Desk::connectParts() {
+  connect(&document_, &JobDocument::jobChanged, this, &Desk::refresh);
+  connect(&document_, &JobDocument::taken, this, &Desk::tookAnother);
+  connect(&document_, &JobDocument::happened, this, [this] {
+    follow();
+    emit recorded();
+  });
+  connect(&document_, &JobDocument::failed, this, &Desk::failed);
+  connect(&shop_, &Shop::changed, this, &Desk::refresh);
+  connect(&selection_, &Selection::changed, this, &Desk::selectionChanged);
+  connect(&studies_, &Studies::layoutChanged, this, [this] {
+    follow();
+    emit changed();
+  });
+  connect(&studies_, &Studies::weighed, this, &Desk::weighed);
+  connect(&studies_, &Studies::cured, this, &Desk::cured);
+  connect(&studies_, &Studies::planned, this, &Desk::takePlan);
+  connect(&studies_, &Studies::comparedTo, this, [this] {
+    if (comparison_) comparison_->weighed = studies_.compared();
+    emit compared();
+  });
+  connect(&ledger_, &LedgerKeeper::changed, this, [this] {
+    shop_.setRuns(runsIn(ledger_.all()));
+    emit ledgerChanged();
+  });
+  connect(&ledger_, &LedgerKeeper::told, this, &Desk::said);
+  connect(&run_, &SewingRun::finished, this, &Desk::finishedAt);
+  connect(&run_, &SewingRun::failed, this, &Desk::failed);
+}
+
+void Desk::refresh() {
+  Brief brief = job().brief;
+  if (!shop_.knows(brief.fabric)) brief.fabric = shopFabric().id;  // a shop that has it no more
+  fabric_ = clothOf(brief, bench());
+  factors_ = limitFactorsOf(brief, bench());
+  studies_.refresh(job(), fabric_, bench().shop.time);
+  selection_.keepTo(job());
+  if (comparison_ && !studies_.weighingCurrent()) endComparison();
+  follow();
+  emit changed();
+}
+
+/// The plan that goes with the layout as it is now, and the hooping in it.
+void Desk::follow() {
+  const Work& work = document_.work();
+  const MadePlan* current = planFor(work, layoutPrint());
+  planIsCurrent_ = current && !sequencing();
+  shown_ = current ? current : work.plans.empty() ? nullptr : work.plans.back().get();
+  hooping_ = !shown_ ? 0 : std::clamp(hooping_, 1, static_cast<int>(shown_->plan.hoopings.size()));
+}
+
+void Desk::tookAnother() {
+  studies_.reset();
+  comparison_.reset();
+  selection_.clear();
+  hooping_ = 0;
+  refresh();
+  emit selectionChanged();
+  emit hoopingChanged();
+  emit ledgerChanged();
+}
+
+void Desk::take(Job job, const std::filesystem::path& path) {
+  Work work;
+  work.job = std::move(job);
+  document_.take(std::move(work), path);
+}
+
+void Desk::open(const std::filesystem::path& path) {
+  const bool broughtBack = document_.open(path);
+  for (const auto& plan : document_.work().plans)
+    for (const RowsSewn& fact : run_.journalOf(plan->id)) document_.addKept(fact);
+  if (broughtBack)
+    emit said(tr("Edits that were not saved have been brought back. Save to keep them."));
+}
+
+bool Desk::recover() {
+  if (!document_.recover()) return false;
+  for (const auto& plan : document_.work().plans)
+    for (const RowsSewn& fact : run_.journalOf(plan->id)) document_.addKept(fact);
+  emit said(tr("Edits that were not saved have been brought back. Save to keep them."));
+  return true;
+}
+
+void Desk::setShopLimits(const std::optional<ShopLimits>& limits) {
+  shop_.setLimits(job().brief.fabric, limits);
+  LedgerEntry e;
+  e.event = "limits";
+  const Limit& l = shopFabric().density_mm_per_mm2;
+  e.note = shopFabric().name + ": check " + formatNumber(l.check, 2) + ", stop " +
+           formatNumber(l.stop, 2) + (limits ? "; " + limits->note : "; starting values");
+  note(std::move(e));
+}
+
+void Desk::addOutcome(OutcomeOf of, double value, Outcome outcome, const std::string& why) {
+  const bool density = of == OutcomeOf::Density;
+  OutcomeEntry o{job().id, job().brief.fabric, value, density ? factors_.density : 1, outcome, {},
+                 of};
+  o.note = shopFabric().name + ", " + formatNumber(value, 1) + (density ? " mm/mm²" : " mm") +
+           (why.empty() ? std::string() : "; " + why);
+  note(entryFor(o));
+}
+
+void Desk::addRun(int hooping, double predicted_s, double taken_s) {
+  keepRun(job().id, hooping, predicted_s, taken_s);
+}
+
+void Desk::keepRun(const std::string& job_id, int hooping, double predicted_s, double taken_s) {
+  // predictions are compared with the model as it was shipped, so that learning does not chase
+  // itself
+  ledger_.add(entryFor(RunEntry{job_id, hooping, shop_.asShipped_s(predicted_s), taken_s}));
+}
+
+std::shared_ptr<const Lettering> Desk::lettering(const Piece& piece) const {
+  constexpr size_t kKept = 4;
+  const auto* source = std::get_if<TextSource>(&piece.source);
+  if (!source) return nullptr;
+  for (const Lettered& l : lettered_)
+    if (l.stitches == piece.stitches) return l.letters;
+  std::shared_ptr<const Lettering> letters;
+  try {
+    letters = std::make_shared<const Lettering>(letteringOf(*source, fabric_, bench()));
+  } catch (const std::exception&) {
+    // letters that cannot be set again keep their stitches and have no marks
+  }
+  if (lettered_.size() >= kKept) lettered_.erase(lettered_.begin());
+  lettered_.push_back({piece.stitches, letters});
+  return letters;
+}
+
+void Desk::setView(const ViewChoices& view) {
+  if (view == view_) return;
+  view_ = view;
+  writeViewChoices(state_ / "view.ini", view_);
+  emit viewChanged();
+  emit changed();
+}
+
+void Desk::compareWith(Job other, const QString& now, const QString& name) {
+  comparison_ = Comparison{other, now, name, nullptr};
+  studies_.compare(std::move(other), fabric_);
+  comparison_->weighed = studies_.compared();
+  emit compared();
+}
+
+void Desk::endComparison() {
+  if (!comparison_) return;
+  comparison_.reset();
+  studies_.endComparison();
+  emit compared();
+}
+
+void Desk::makePlan() {
+  if (planning() || sequencing()) return;
+  PlanInput input;
+  input.layout = studies_.layout();
+  input.settings = job().plan_settings;
+  input.document = document_.number();
+  try {
+    input.options = planOptionsOf(input.settings, bench());
+  } catch (const Error& problem) {
+    emit failed(QString::fromUtf8(problem.what()));
+    return;
+  }
+  if (studies_.plan().resultFor(input) && planCurrent()) return setHooping(1);
+  studies_.plan().ask(std::move(input));
+}
+
+/// A plan is taken for the job that it was asked for, and only while that one is in hand.
+void Desk::takePlan() {
+  auto& study = studies_.plan();
+  if (study.state() == StudyState::Failed) {
+    emit failed(QString::fromUtf8(study.error()->what()));
+  } else if (study.state() == StudyState::Ready && study.last() &&
+             study.lastInput()->document == document_.number()) {
+    auto made = std::make_shared<MadePlan>();
+    made->id = newId();
+    made->time = nowUtc();
+    made->plan = *study.last();
+    made->layout_print = printOf(*study.lastInput()->layout);
+    made->settings = study.lastInput()->settings;
+    document_.addPlan(made);
+    setHooping(1);
+    LedgerEntry e;
+    e.event = "plan";
+    e.worst_mm = made->plan.worst_seam_error_mm;
+    e.note = std::to_string(made->plan.hoopings.size()) + " hoopings";
+    note(std::move(e));
+    emit changed();
+  }
+  emit planned();
+}
+
+void Desk::setHooping(int index) {
+  const int most = plan() ? static_cast<int>(plan()->hoopings.size()) : 0;
+  hooping_ = most == 0 ? 0 : std::clamp(index, 1, most);
+  emit hoopingChanged();
+}
+
+const Hooping* Desk::hoopingAt(int index) const {
+  if (!plan() || index < 1 || index > static_cast<int>(plan()->hoopings.size())) return nullptr;
+  return &plan()->hoopings[static_cast<size_t>(index - 1)];
+}
+
+SettingKey Desk::keyOf(int hooping) const {
+  const Hooping* h = hoopingAt(hooping);
+  return h ? rt::keyOf(*shown_, *h) : SettingKey{};
+}
+
+Field Desk::fieldOf(const Hooping& h) const {
+  try {
+    return hoopFor(bench().shop.hoops, h.hoop_id).field;
+  } catch (const Error&) {
+    return h.turn_deg == 0 ? Field{h.field.width(), h.field.height(), HoopShape::Rectangle}
+                           : Field{h.field.height(), h.field.width(), HoopShape::Rectangle};
+  }
+}
+
+void Desk::addMark(int hooping, Mark mark) {
+  const SettingKey key = keyOf(hooping);
+  if (!key.plan.empty()) document_.add(MarkFound{key, nowUtc(), std::move(mark)});
+}
+
+void Desk::clearMarks(int hooping) {
+  const SettingKey key = keyOf(hooping);
+  if (!key.plan.empty() && !record().marks(key).empty()) document_.add(MarksCleared{key, nowUtc()});
+}
+
+std::optional<Alignment> Desk::alignmentOf(int hooping) const {
+  const Hooping* h = hoopingAt(hooping);
+  if (!h) return std::nullopt;
+  std::vector<Mark> marks = marksOf(hooping);
+  if (marks.empty()) return std::nullopt;
+  AlignmentSetup setup;
+  setup.field = fieldOf(*h);
+  setup.tolerance_mm = job().tolerance_mm;
+  const Transform meant = intendedPlace(*h);
+  for (Mark& m : marks) m.layout = meant(m.layout);
+  try {
+    return align(marks, setup);
+  } catch (const Error&) {
+    return std::nullopt;
+  }
+}
+
+void Desk::overrule(const std::string& reason) {
+  document_.add(Overruled{nowUtc(), "density", {}, layoutPrint(), reason});
+  LedgerEntry e;
+  e.event = "overrule";
+  e.note = reason;
+  note(std::move(e));
+}
+
+void Desk::overruleAlignment(int hooping, const std::string& reason) {
+  document_.add(Overruled{nowUtc(), "alignment", keyOf(hooping), layoutPrint(), reason});
+  LedgerEntry e;
+  e.event = "overrule";
+  e.hooping = hooping;
+  e.note = "alignment: " + reason;
+  note(std::move(e));
+}
+
+void Desk::sendHooping(int hooping) {
+  const Hooping* h = hoopingAt(hooping);
+  if (!h || !planCurrent())
+    throw Error("there is no current plan", "hooping " + std::to_string(hooping),
+                "plan the hoopings first (4)");
+  const std::optional<Alignment> a = alignmentOf(hooping);
+  if (!a)
+    throw Error("the cloth has not been aligned", "hooping " + std::to_string(hooping),
+                "needle its marks at Align (6): it would be sewn where the cloth is not");
+  if (a->status != Readiness::Ready && record().overruledAlignment(keyOf(hooping)).empty())
+    throw Error("the alignment is not ready: " + a->headline, "hooping " + std::to_string(hooping),
+                "follow the advice at Align (6), or overrule it there with a reason");
+  const Field field = fieldOf(*h);
+  run_.send({keyOf(hooping), hooping, job().id, job().title, inMachine(*h, a->fit, field),
+             sewingTime_s(h->pattern, bench().shop.time, Needles::Many)},
+            field, bench().shop.time.stitches_per_minute);
+}
+
+void Desk::sewOn() {
+  run_.start(bench().shop.practice.resume_overlap_stitches);
+}
+
+size_t Desk::resumeRow() const {
+  return run_.resumeRow(bench().shop.practice.resume_overlap_stitches);
+}
+
+void Desk::finishedAt(const SettingKey& key, bool whole, double taken_s) {
+  if (whole && run_.sent() && taken_s > 0)
+    keepRun(run_.sent()->job_id, run_.sent()->hooping, run_.sent()->predicted_s, taken_s);
+  if (!shown_ || key.plan != shown_->id || !run_.sent()) return;
+  const int index = run_.sent()->hooping;
+  if (hoopingAt(index + 1)) {
+    setHooping(index + 1);
+    emit said(tr("Hooping %1 is done. Hoop the cloth for hooping %2 and align it (6).")
+                  .arg(index)
+                  .arg(index + 1));
+  } else {
+    emit said(tr("The last hooping is done."));
+  }
+}
+
+const Piece* Desk::selectedPiece() const {
+  for (const Piece& p : job().pieces)
+    if (p.id == selected()) return &p;
+  return nullptr;
+}
+
+void Desk::note(LedgerEntry entry) {
+  entry.job_id = job().id;
+  entry.job_title = job().title;
+  ledger_.add(std::move(entry));
+}
+
+void Desk::settle() {
+  while (studies_.busy() || !ledger_.loaded() || !weighingCurrent()) {
+    if (!studies_.busy() && !ledger_.trouble().isEmpty()) break;
+    QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 20);
+  }
+  QCoreApplication::processEvents();
+}
+
+}  // namespace rt

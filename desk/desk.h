@@ -1,0 +1,188 @@
+// The desk: joins the job in hand, the shop, what is chosen, what follows, the ledger and the
+// machine. No widgets; each part can be used and tested alone.
+#pragma once
+
+#include "selection.h"
+#include "sewing_run.h"
+#include "shop.h"
+#include "studies.h"
+#include "view_choices.h"
+
+namespace rt {
+
+/// Folders that the desk writes in; tests give their own.
+struct DeskFolders {
+  std::filesystem::path state;  ///< Ledger, recovery, journals and the shop's own values.
+  static DeskFolders usual();
+};
+
+class Desk : public QObject {
+  Q_OBJECT
+ public:
+  Desk(Bench bench, DeskFolders folders, QObject* parent = nullptr);
+  ~Desk() override;
+
+  JobDocument& document() { return document_; }
+  const JobDocument& document() const { return document_; }
+  Shop& shop() { return shop_; }
+  const Shop& shop() const { return shop_; }
+  Selection& selection() { return selection_; }
+  const Selection& selection() const { return selection_; }
+  Studies& studies() { return studies_; }
+  const Studies& studies() const { return studies_; }
+  LedgerKeeper& ledger() { return ledger_; }
+  const LedgerKeeper& ledger() const { return ledger_; }
+  SewingRun& run() { return run_; }
+  const SewingRun& run() const { return run_; }
+
+  // The job in hand, and what it rests on.
+  const Bench& bench() const { return shop_.bench(); }
+  const Job& job() const { return document_.job(); }
+  const Record& record() const { return document_.work().record; }
+  History& undo() { return document_.history(); }
+  const std::filesystem::path& path() const { return document_.path(); }
+  const std::vector<Face>& faces() const { return shop_.faces(); }
+  /// The job's fabric, its limits with needle, thread, backing and topper taken in.
+  const Fabric& fabric() const { return fabric_; }
+  /// The shop's limits on this fabric before those, and what they were to begin with.
+  const Fabric& shopFabric() const { return shop_.fabric(job().brief.fabric); }
+  const Fabric& startingFabric() const { return shop_.startingFabric(job().brief.fabric); }
+  const LimitFactors& limitFactors() const { return factors_; }
+  std::optional<ShopLimits> shopLimits() const { return shop_.limits(job().brief.fabric); }
+  void setShopLimits(const std::optional<ShopLimits>& limits);
+  Shop::Learned learned() const { return shop_.learned(job().brief.fabric, ledger_.all()); }
+  double timeFactor() const { return shop_.timeFactor(); }
+  /// Keeps how a sewing or a step of a swatch went: the heaviest place, a width or a height.
+  void addOutcome(OutcomeOf of, double value, Outcome outcome, const std::string& why);
+  /// A hooping that was sewn through, by the model in force and by the machine's clock: it teaches
+  /// the time model.
+  void addRun(int hooping, double predicted_s, double taken_s);
+  /// The letters of a text piece in its own frame; null where they cannot be set. The last few are
+  /// kept.
+  std::shared_ptr<const Lettering> lettering(const Piece& piece) const;
+  const ViewChoices& view() const { return view_; }
+  bool inches() const { return view_.inches; }
+  void setView(const ViewChoices& view);
+
+  /// One undoable step to a new value of the job; no step if nothing changes.
+  void change(const QString& name, Job next) { document_.change(name, std::move(next)); }
+  /// A job that was made, not read. Throws Error where the edits in hand cannot be kept.
+  void take(Job job, const std::filesystem::path& path);
+  void open(const std::filesystem::path& path);  ///< Throws Error; the job in hand stays then.
+  void save(const std::filesystem::path& path) { document_.save(path); }
+  bool recover();
+  bool recovered() const { return document_.recovered(); }
+  bool autosave() { return document_.autosave(); }
+
+  // What follows from the job.
+  const Pattern& layout() const { return *studies_.layout(); }
+  size_t layoutPrint() const { return studies_.layoutPrint(); }
+  const Statistics& statistics() const { return studies_.statistics(); }
+  std::shared_ptr<const Weighing> weighing() const { return studies_.weighing(); }
+  bool weighingCurrent() const { return studies_.weighingCurrent(); }
+  bool sequencing() const { return studies_.sequencing(); }
+  const std::vector<Cure>& cures() const { return studies_.cures(); }
+  int cureFinding() const { return studies_.cureFinding(); }
+  bool curing() const { return studies_.curing(); }
+  void seekCures(int finding) { studies_.seekCures(job(), finding); }
+  /// Another state of the job to be held against this one on the cloth; weighed in the background.
+  struct Comparison {
+    Job job;
+    QString now, name;                        ///< What is said of this state, and of the other.
+    std::shared_ptr<const Weighing> weighed;  ///< Null until it is done.
+  };
+  void compareWith(Job other, const QString& now, const QString& name);
+  void endComparison();
+  const std::optional<Comparison>& comparison() const { return comparison_; }
+
+  // Hoopings. The plan that is shown: the one for the layout as it is, else the last that was made.
+  const MadePlan* madePlan() const { return shown_; }
+  const HoopingPlan* plan() const { return shown_ ? &shown_->plan : nullptr; }
+  bool planCurrent() const { return planIsCurrent_; }
+  bool planning() const { return studies_.plan().running(); }
+  void makePlan();
+  int hooping() const { return hooping_; }  ///< 1-based; 0 without a plan.
+  void setHooping(int index);
+  const Hooping* currentHooping() const { return hoopingAt(hooping_); }
+  const Hooping* hoopingAt(int index) const;
+  SettingKey keyOf(int hooping) const;
+  /// Field of a hooping, as it lies in the machine.
+  Field fieldOf(const Hooping& hooping) const;
+  Record::Sewn sewn(int hooping) const { return record().sewn(keyOf(hooping)); }
+  std::vector<Mark> marksOf(int hooping) const { return record().marks(keyOf(hooping)); }
+  void addMark(int hooping, Mark mark);
+  void clearMarks(int hooping);
+  /// The alignment of a hooping from its needle points, against the place it was meant to have in
+  /// its hoop: turn and offset are what is off. Unset if the points do not suffice.
+  std::optional<Alignment> alignmentOf(int hooping) const;
+  /// Why a person overruled a stop of this layout, or an alignment; empty: nobody did.
+  std::string overruled() const { return record().overruledDensity(layoutPrint()); }
+  void overrule(const std::string& reason);
+  void overruleAlignment(int hooping, const std::string& reason);
+  /// Sends a hooping to the machine, placed by its own alignment. Throws Error where it is not
+  /// aligned or not ready and nobody overruled that, or where it would leave the field.
+  void sendHooping(int hooping);
+  /// Sews it, or goes on where it stopped.
+  void sewOn();
+  size_t resumeRow() const;
+
+  // What is chosen.
+  int selected() const { return selection_.leading(); }
+  const std::vector<int>& chosen() const { return selection_.chosen(); }
+  bool isChosen(int piece_id) const { return selection_.isChosen(piece_id); }
+  void select(int piece_id) { selection_.select(job(), piece_id); }
+  void selectAlso(int piece_id) { selection_.selectAlso(job(), piece_id); }
+  void lead(int piece_id) { selection_.lead(piece_id); }
+  const Piece* selectedPiece() const;
+
+  /// A line for the ledger about the job in hand.
+  void note(LedgerEntry entry);
+  void say(const QString& text) { emit said(text); }
+  /// Waits for all that is being computed.
+  void settle();
+
+ signals:
+  void changed();   ///< The job or what follows from it.
+  void recorded();  ///< Marks, rows or overrules: the job itself did not change.
+  void weighed();
+  void cured();
+  void planned();
+  void selectionChanged();
+  void compared();
+  void hoopingChanged();
+  void ledgerChanged();
+  void viewChanged();
+  void said(const QString& text);
+  void failed(const QString& text);
+
+ private:
+  void connectParts();
+  void refresh();
+  void follow();
+  void tookAnother();
+  void takePlan();
+  void keepRun(const std::string& job_id, int hooping, double predicted_s, double taken_s);
+  void finishedAt(const SettingKey& key, bool whole, double taken_s);
+
+  std::filesystem::path state_;
+  Shop shop_;
+  JobDocument document_;
+  Selection selection_;
+  Studies studies_;
+  LedgerKeeper ledger_;
+  SewingRun run_;
+  ViewChoices view_;
+  Fabric fabric_;
+  LimitFactors factors_;
+  const MadePlan* shown_ = nullptr;
+  bool planIsCurrent_ = false;
+  int hooping_ = 0;
+  std::optional<Comparison> comparison_;
+  struct Lettered {
+    std::shared_ptr<const Pattern> stitches;
+    std::shared_ptr<const Lettering> letters;
+  };
+  mutable std::vector<Lettered> lettered_;
+};
+
+}  // namespace rt

@@ -1,0 +1,75 @@
+// The job in hand: what it is, its steps, its file, and the copy that comes back after a crash.
+#pragma once
+
+#include <QObject>
+#include <QThreadPool>
+#include <QTimer>
+#include <atomic>
+
+#include "history.h"
+#include "recovery.h"
+#include "work.h"
+
+namespace rt {
+
+class JobDocument : public QObject {
+  Q_OBJECT
+ public:
+  /// `recovery` is the folder for autosaved copies.
+  explicit JobDocument(const std::filesystem::path& recovery, QObject* parent = nullptr);
+  ~JobDocument() override;
+
+  const Work& work() const { return work_; }
+  const Job& job() const { return work_.job; }
+  History& history() { return history_; }
+  const std::filesystem::path& path() const { return path_; }
+  /// Edits of an earlier run were brought back and are not saved yet.
+  bool recovered() const { return recovered_; }
+  /// Whether something would be lost without the copy or the file.
+  bool dirty() const { return !history_.isClean() || recovered_ || keptSince_ != work_.edits; }
+  /// Another number for each job that was taken in hand: late results tell by it whose they are.
+  size_t number() const { return number_; }
+
+  /// One undoable step to a new value of the job; no step if nothing changes.
+  void change(const QString& name, Job next);
+  /// What happened and what was planned is kept, never undone.
+  void add(Happening happening);
+  /// A fact that is safe elsewhere already: no copy is written for it.
+  void addKept(Happening happening);
+  void addPlan(std::shared_ptr<const MadePlan> plan);
+
+  void take(Work work, const std::filesystem::path& path);
+  /// Throws Error; the job in hand stays then. Unsaved edits of an earlier run come back as one
+  /// step over what the file holds. True if there were any.
+  bool open(const std::filesystem::path& path);
+  void save(const std::filesystem::path& path);  ///< Throws Error.
+  /// The newest copy of unsaved edits; true if one was taken.
+  bool recover();
+  /// Writes the copy now if one is due. False if it could not be written (`failed` says why).
+  bool autosave();
+  /// Milliseconds after an edit at which it is safe, whatever follows, but for the writing itself.
+  static constexpr int kAutosave_ms = 1500;
+
+ signals:
+  void jobChanged();
+  void happened();  ///< The record or the plans changed.
+  void taken();     ///< Another job is in hand.
+  void failed(const QString& words);
+
+ private:
+  void touched();
+  void autosaveLater();
+  Work work_;
+  std::filesystem::path path_;
+  History history_;
+  Recovery recovery_;
+  bool recovered_ = false;
+  size_t number_ = 0;
+  uint64_t safe_ = 0;       ///< Edits that are in the copy or the file.
+  uint64_t keptSince_ = 0;  ///< Edits that are in the file.
+  QTimer timer_;
+  QThreadPool writer_;
+  std::atomic<bool> writing_{false};
+};
+
+}  // namespace rt

@@ -1,0 +1,60 @@
+// The ledger as the window sees it: always there, never waited for.
+#pragma once
+
+#include <QObject>
+#include <QThread>
+#include <filesystem>
+
+#include "ledger_store.h"
+
+namespace rt {
+
+class LedgerWorker;
+
+/// Keeps the store in a thread of its own and all entries here, so that nobody waits for a disk. A
+/// store that cannot be opened or written keeps nothing from working: what happens meanwhile is
+/// kept in a file beside it (or in memory, where that cannot be written either) and goes in when
+/// the store can take it again. A damaged file is set aside and what can be read of it taken over.
+class LedgerKeeper : public QObject {
+  Q_OBJECT
+ public:
+  explicit LedgerKeeper(std::filesystem::path file, QObject* parent = nullptr);
+  ~LedgerKeeper() override;
+
+  /// Gives the entry its id and time and keeps it.
+  const LedgerEntry& add(LedgerEntry entry);
+  /// Newest first; one job's, or all for an empty id.
+  std::vector<LedgerEntry> entries(const std::string& job_id = {}) const;
+  /// The same as CSV, oldest first.
+  std::string csv(const std::string& job_id = {}) const;
+  /// All, oldest first.
+  const std::vector<LedgerEntry>& all() const { return all_; }
+  /// Entries that are not in the store yet.
+  size_t waiting() const { return waiting_; }
+  /// Whether all that the store held has been read.
+  bool loaded() const { return loaded_; }
+  /// Why the store does not take entries just now, in words; empty: it does.
+  const QString& trouble() const { return trouble_; }
+  /// Waits until the store has answered all that was asked so far.
+  void settle();
+
+ signals:
+  void changed();
+  /// Said once for each trouble, and once when it is over.
+  void told(const QString& words);
+
+ private:
+  friend class LedgerWorker;
+  void take(const std::vector<LedgerEntry>& entries, bool loaded);
+  void setTrouble(const QString& words, size_t waiting);
+
+  std::vector<LedgerEntry> all_;
+  std::map<std::string, size_t> byId_;
+  size_t waiting_ = 0;
+  bool loaded_ = false;
+  QString trouble_;
+  QThread thread_;
+  LedgerWorker* worker_;
+};
+
+}  // namespace rt

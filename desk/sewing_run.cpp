@@ -1,0 +1,109 @@
+#include "sewing_run.h"
+
+namespace rt {
+
+SewingRun::SewingRun(JobDocument& document, LedgerKeeper& ledger,
+                     const std::filesystem::path& folder, QObject* parent)
+    : QObject(parent),
+      document_(document),
+      ledger_(ledger),
+      journal_(folder / "sewn"),
+      link_(QString::fromStdString((folder / "sewn" / "machine-memory").string())) {
+  connect(&link_, &MachineLink::happened, this, &SewingRun::take);
+  connect(&link_, &MachineLink::phaseChanged, this, &SewingRun::phaseChanged);
+  connect(&link_, &MachineLink::lost, this, [this] {
+    if (run_.empty()) return;
+    whole_ = false;
+    keep("lost");
+    note("lost", link_.stitch());
+  });
+  connect(&link_, &MachineLink::failed, this, &SewingRun::failed);
+}
+
+void SewingRun::send(Sent what, const Field& field, double stitches_per_minute) {
+  sent_ = std::move(what);
+  run_.clear();
+  link_.load(QString::fromStdString(sent_->key.plan + "/" + sent_->key.setting), sent_->rows, field,
+             stitches_per_minute);
+}
+
+size_t SewingRun::resumeRow(size_t overlap_stitches) const {
+  if (!sent_) return 0;
+  const std::vector<Stitch>& rows = sent_->rows.stitches;
+  size_t row = std::max(document_.work().record.sewn(sent_->key).row, link_.rememberedRow());
+  for (const RowsSewn& fact : journal_.of(sent_->key.plan))
+    if (fact.of == sent_->key) row = std::max(row, fact.row);
+  row = std::min(row, rows.size());
+  if (row == rows.size()) return row;
+  for (size_t back = 0; row > 0 && back < overlap_stitches; ++back) {
+    if (rows[row - 1].op != Op::Stitch) break;
+    --row;
+  }
+  // it goes on from the landing before the thread, so that no stitch is missing
+  while (row > 0 && rows[row].op == Op::Stitch && rows[row - 1].op == Op::Jump) --row;
+  return row;
+}
+
+void SewingRun::start(size_t overlap_stitches) {
+  using Phase = MachineLink::Phase;
+  if (link_.phase() == Phase::ColourWait || link_.phase() == Phase::Paused) return link_.goOn();
+  if (!sent_) return;
+  from_ = resumeRow(overlap_stitches);
+  whole_ = from_ == 0;
+  run_ = newId();
+  note(from_ > 0 ? "resume" : "sew-start", static_cast<int>(from_),
+       from_ > 0 ? tr("from row %1").arg(from_) : QString());
+  link_.sew(from_);
+}
+
+/// Into the journal, and into the record if the job in hand is the one that is sewn.
+void SewingRun::keep(const char* event, bool done) {
+  const RowsSewn fact{sent_->key, nowUtc(), run_, from_, std::max(from_, link_.row()), event, done};
+  const bool kept = journal_.add(fact);
+  if (!kept && !journalFails_)
+    emit failed(
+        tr("How far it sewed cannot be written down: the disk is full or may not be "
+           "written. It sews on, and the job in hand remembers it: save it elsewhere."));
+  journalFails_ = !kept;
+  if (planById(document_.work(), sent_->key.plan)) document_.addKept(fact);
+}
+
+void SewingRun::note(const char* event, int stitch, const QString& words) {
+  LedgerEntry e;
+  e.event = event;
+  e.job_id = sent_->job_id;
+  e.job_title = sent_->job_title;
+  e.hooping = sent_->hooping;
+  e.stitch = stitch;
+  e.note = words.toStdString();
+  ledger_.add(std::move(e));
+}
+
+void SewingRun::take(const MachineEvent& event) {
+  using What = MachineEvent::Kind;
+  if (!sent_ || run_.empty()) return;
+  switch (event.kind) {
+    case What::Progress:
+      keep("");
+      return emit moved();
+    case What::Colour:
+      keep("colour");
+      note("colour", event.stitch, event.thread);
+      return emit colourAsked(event.thread);
+    case What::Break:
+      whole_ = false;
+      keep("break");
+      note("break", event.stitch, event.thread);
+      return emit broke(event.stitch);
+    case What::Stop:
+      return keep("stop");
+    case What::Done:
+      keep("done", true);
+      note("done", event.stitch);
+      const SettingKey key = sent_->key;
+      run_.clear();
+      emit finished(key, whole_, event.clock_s);
+  }
+}
+
+}  // namespace rt

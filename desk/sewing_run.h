@@ -1,0 +1,67 @@
+// A setting at the machine: what was sent, how far it is, and where to go on.
+#pragma once
+
+#include "job_document.h"
+#include "ledger_keeper.h"
+#include "machine_link.h"
+#include "sewn_journal.h"
+
+namespace rt {
+
+/// Keeps each event of the machine as it comes, under the plan and job that were sent, whichever
+/// job is in hand by then.
+class SewingRun : public QObject {
+  Q_OBJECT
+ public:
+  SewingRun(JobDocument& document, LedgerKeeper& ledger, const std::filesystem::path& folder,
+            QObject* parent = nullptr);
+
+  MachineLink& machine() { return link_; }
+  const MachineLink& machine() const { return link_; }
+
+  /// What is at the machine.
+  struct Sent {
+    SettingKey key;
+    int hooping = 1;
+    std::string job_id, job_title;
+    Pattern rows;            ///< As sent: placed by the alignment.
+    double predicted_s = 0;  ///< Of sewing alone, by the time model in force.
+  };
+  const std::optional<Sent>& sent() const { return sent_; }
+  bool isSent(const SettingKey& key) const { return sent_ && sent_->key == key; }
+
+  void send(Sent what, const Field& field, double stitches_per_minute);
+  /// Starts at `resumeRow`, or goes on after a pause or a colour.
+  void start(size_t overlap_stitches);
+  /// Where sewing goes on: so many stitches before the last row that is known to be sewn, by the
+  /// record or by the machine's memory, but not back over a landing or a trim.
+  size_t resumeRow(size_t overlap_stitches) const;
+  /// Facts of a plan that the job's file may not have yet.
+  std::vector<RowsSewn> journalOf(const std::string& plan) const { return journal_.of(plan); }
+
+ signals:
+  void moved();
+  void phaseChanged();
+  /// A thread is asked for, broke, or the setting is done.
+  void colourAsked(const QString& thread);
+  void broke(int stitch);
+  /// `whole`: sewn from its first row without a break, in so many seconds of the machine.
+  void finished(const rt::SettingKey& key, bool whole, double taken_s);
+  void failed(const QString& words);
+
+ private:
+  void take(const MachineEvent& event);
+  void keep(const char* event, bool done = false);
+  void note(const char* event, int stitch, const QString& words = {});
+
+  JobDocument& document_;
+  LedgerKeeper& ledger_;
+  SewnJournal journal_;
+  MachineLink link_;
+  std::optional<Sent> sent_;
+  std::string run_;
+  size_t from_ = 0;
+  bool whole_ = false, journalFails_ = false;
+};
+
+}  // namespace rt

@@ -1,0 +1,115 @@
+#include "ledger_entry.h"
+
+#include <QDateTime>
+#include <QUuid>
+
+#include "length.h"
+
+namespace rt {
+namespace {
+
+constexpr std::array<const char*, 3> kOf{"density", "column", "letter"};
+
+std::string cell(const std::string& s) {
+  if (s.find_first_of(",\"\n\r") == std::string::npos) return s;
+  std::string out = "\"";
+  for (char c : s) out += c == '"' ? std::string("\"\"") : std::string(1, c);
+  return out + "\"";
+}
+
+double figure(const LedgerEntry& e, const char* name, double otherwise) {
+  const auto it = e.figures.find(name);
+  return it == e.figures.end() ? otherwise : it->second;
+}
+
+std::string wordIn(const LedgerEntry& e, const char* name) {
+  const auto it = e.words.find(name);
+  return it == e.words.end() ? std::string() : it->second;
+}
+
+}  // namespace
+
+std::string nowUtc() {
+  return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs).toStdString();
+}
+
+std::string newId() {
+  return QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
+}
+
+LedgerEntry entryFor(const Alignment& a, int hooping) {
+  LedgerEntry e;
+  e.event = "align";
+  e.hooping = hooping;
+  e.status = std::string(name(a.status));
+  e.rotation_deg = a.fit.rotation_deg;
+  e.dx_mm = a.fit.dx_mm;
+  e.dy_mm = a.fit.dy_mm;
+  e.rms_mm = a.fit.rms_mm;
+  e.worst_mm = a.error_worst_mm;
+  e.note = a.headline;
+  return e;
+}
+
+LedgerEntry entryFor(const OutcomeEntry& o) {
+  LedgerEntry e;
+  e.event = "outcome";
+  e.job_id = o.job_id;
+  e.status = std::string(name(o.outcome));
+  e.note = o.note;
+  e.figures = {{"value", o.value}, {"factor", o.factor}};
+  e.words = {{"fabric", o.fabric}, {"of", kOf[static_cast<size_t>(o.of)]}};
+  return e;
+}
+
+LedgerEntry entryFor(const RunEntry& r) {
+  LedgerEntry e;
+  e.event = "run";
+  e.job_id = r.job_id;
+  e.hooping = r.hooping;
+  e.figures = {{"predicted_s", r.predicted_s}, {"taken_s", r.taken_s}};
+  return e;
+}
+
+std::vector<OutcomeEntry> outcomesIn(const std::vector<LedgerEntry>& entries,
+                                     const std::string& fabric, OutcomeOf of) {
+  std::vector<OutcomeEntry> out;
+  for (const LedgerEntry& e : entries) {
+    if (e.event != "outcome" || wordIn(e, "fabric") != fabric ||
+        wordIn(e, "of") != kOf[static_cast<size_t>(of)])
+      continue;
+    OutcomeEntry o{e.job_id, fabric, figure(e, "value", 0), figure(e, "factor", 1), Outcome::Fine,
+                   e.note,   of};
+    for (Outcome how : {Outcome::Fine, Outcome::Puckered, Outcome::Broke})
+      if (e.status == name(how)) o.outcome = how;
+    out.push_back(std::move(o));
+  }
+  return out;
+}
+
+std::vector<RunEntry> runsIn(const std::vector<LedgerEntry>& entries) {
+  std::vector<RunEntry> out;
+  for (const LedgerEntry& e : entries)
+    if (e.event == "run")
+      out.push_back({e.job_id, e.hooping, figure(e, "predicted_s", 0), figure(e, "taken_s", 0)});
+  return out;
+}
+
+std::string csvOf(const std::vector<LedgerEntry>& entries) {
+  std::string out =
+      "id,time,job_id,job_title,event,hooping,status,rotation_deg,dx_mm,dy_mm,rms_mm,worst_mm,"
+      "stitch,note,more\n";
+  for (const LedgerEntry& e : entries) {
+    out += cell(e.id) + "," + e.time + "," + cell(e.job_id) + "," + cell(e.job_title) + "," +
+           cell(e.event) + "," + std::to_string(e.hooping) + "," + cell(e.status);
+    for (double v : {e.rotation_deg, e.dx_mm, e.dy_mm, e.rms_mm, e.worst_mm})
+      out += "," + formatNumber(v, 3);
+    std::string more;
+    for (const auto& [name, value] : e.figures) more += name + "=" + formatNumber(value, 6) + ";";
+    for (const auto& [name, value] : e.words) more += name + "=" + value + ";";
+    out += "," + std::to_string(e.stitch) + "," + cell(e.note) + "," + cell(more) + "\n";
+  }
+  return out;
+}
+
+}  // namespace rt

@@ -1,0 +1,65 @@
+// Lines of the shop's logbook, as values.
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "judge.h"
+#include "learning.h"
+
+namespace rt {
+
+/// One line. Whoever writes it names what happened; the keeper gives id and time.
+struct LedgerEntry {
+  std::string id;    ///< Given once, unique everywhere: the same line is never kept twice.
+  std::string time;  ///< ISO 8601, UTC, to the millisecond.
+  std::string job_id, job_title;
+  /// `plan`, `align`, `sew-start`, `colour`, `break`, `resume`, `done`, `overrule`, `export`,
+  /// `limits`, `outcome`, `run`; or any word that a person chose.
+  std::string event;
+  int hooping = 0;     ///< 0: the whole job.
+  std::string status;  ///< Of an alignment: ready, check, rehoop; of an outcome how it went.
+  double rotation_deg = 0, dx_mm = 0, dy_mm = 0, rms_mm = 0, worst_mm = 0;
+  int stitch = 0;  ///< Where in the hooping.
+  std::string note;
+  std::map<std::string, double> figures;     ///< What else the event measured, by name with unit.
+  std::map<std::string, std::string> words;  ///< And what else it names.
+  friend bool operator==(const LedgerEntry&, const LedgerEntry&) = default;
+};
+
+/// What an outcome is of.
+enum class OutcomeOf { Density, Column, Letter };
+
+/// How a sewing on a fabric went.
+struct OutcomeEntry {
+  std::string job_id, fabric;
+  double value = 0;   ///< Heaviest place that was sewn, mm/mm²; or a width or height, mm.
+  double factor = 1;  ///< Of needle, thread and backing on the fabric's density limits.
+  Outcome outcome = Outcome::Fine;
+  std::string note;
+  OutcomeOf of = OutcomeOf::Density;
+};
+
+/// A hooping sewn from its first stitch to its last.
+struct RunEntry {
+  std::string job_id;
+  int hooping = 1;
+  double predicted_s = 0, taken_s = 0;  ///< By the time model, and by the machine's clock.
+};
+
+LedgerEntry entryFor(const Alignment& alignment, int hooping);
+LedgerEntry entryFor(const OutcomeEntry& outcome);
+LedgerEntry entryFor(const RunEntry& run);
+/// Of one fabric and kind, in the order of `entries`.
+std::vector<OutcomeEntry> outcomesIn(const std::vector<LedgerEntry>& entries,
+                                     const std::string& fabric, OutcomeOf of);
+std::vector<RunEntry> runsIn(const std::vector<LedgerEntry>& entries);
+/// Now, as entries and records write it.
+std::string nowUtc();
+/// A new id.
+std::string newId();
+/// The columns of the first paragraph of docs/formats.md's ledger, one line an entry.
+std::string csvOf(const std::vector<LedgerEntry>& entries);
+
+}  // namespace rt

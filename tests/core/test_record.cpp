@@ -1,0 +1,162 @@
+#include <QtTest>
+
+#include "error.h"
+#include "random_pattern.h"
+#include "run.h"
+#include "work.h"
+
+using namespace rt;
+
+namespace {
+
+const SettingKey kHere{"plan-a", "h1"}, kThere{"plan-b", "h1"};
+
+Job small() {
+  Job job;
+  job.id = "j";
+  Piece p;
+  p.id = 1;
+  p.stitches = std::make_shared<const Pattern>(testing::patternFrom("#112233 jump 0,0 5,0 5,5"));
+  job.pieces = {p};
+  job.next_piece_id = 2;
+  return job;
+}
+
+}  // namespace
+
+class TestRecord : public QObject {
+  Q_OBJECT
+ private slots:
+  void factsBelongToTheirPlanAlone() {
+    Record r;
+    r.add(RowsSewn{kHere, "t", "a", 0, 90, "done", true});
+    r.add(MarkFound{kHere, "t", {"A", {0, 0}, {1, 1}, 0.1}});
+    QVERIFY(r.sewn(kHere).done);
+    QVERIFY(!r.sewn(kThere).begun);
+    QVERIFY(r.marks(kThere).empty());
+    QVERIFY(r.mentions("plan-a") && !r.mentions("plan-b"));
+  }
+  void aRunMovesAlongAndNeverFalls() {
+    Record r;
+    r.add(RowsSewn{kHere, "t", "a", 0, 0, "start", false});
+    for (size_t row : {10, 30, 20, 40}) r.add(RowsSewn{kHere, "t", "a", 0, row, "", false});
+    QCOMPARE(r.sewn(kHere).row, size_t{40});
+    QCOMPARE(r.all().size(), size_t{2});  // the start, and where it is
+    r.add(RowsSewn{kHere, "t", "a", 0, 41, "break", false});
+    r.add(RowsSewn{kHere, "t", "b", 35, 36, "", false});  // goes on six stitches back
+    QCOMPARE(r.sewn(kHere).row, size_t{41});              // what was sewn stays sewn
+    const Record before = r;
+    r.add(RowsSewn{kHere, "t", "b", 35, 36, "", false});  // the journal tells it once more
+    r.add(RowsSewn{kHere, "t", "a", 0, 10, "", false});
+    QVERIFY(r == before);
+  }
+  void marksAreReplacedAndTakenBack() {
+    Record r;
+    r.add(MarkFound{kHere, "t", {"B", {0, 0}, {1, 1}, 0.1}});
+    r.add(MarkFound{kHere, "t", {"A", {5, 0}, {6, 1}, 0.1}});
+    r.add(MarkFound{kHere, "t", {"B", {0, 0}, {2, 2}, 0.1}});
+    QCOMPARE(r.marks(kHere).size(), size_t{2});
+    QCOMPARE(r.marks(kHere)[1].hoop, (Point{2, 2}));
+    r.add(MarksCleared{kHere, "t"});
+    QVERIFY(r.marks(kHere).empty());
+    QCOMPARE(r.all().size(), size_t{4});  // only added to
+  }
+  void anOverruleHoldsForWhatWasJudged() {
+    Record r;
+    r.add(Overruled{"t", "density", {}, 71, "scrap"});
+    QCOMPARE(r.overruledDensity(71), std::string("scrap"));
+    QVERIFY(r.overruledDensity(72).empty());
+    r.add(Overruled{"t", "alignment", kHere, 0, "close enough"});
+    QVERIFY(!r.overruledAlignment(kHere).empty());
+    r.add(MarkFound{kHere, "t", {"A", {5, 0}, {6, 1}, 0.1}});
+    QVERIFY(r.overruledAlignment(kHere).empty());  // measured anew: judged anew
+  }
+  void plansThatWereSewnFromAreKept() {
+    Work work;
+    for (int i = 0; i < 12; ++i) {
+      auto plan = std::make_shared<MadePlan>();
+      plan->id = "p" + std::to_string(i);
+      plan->layout_print = static_cast<size_t>(i % 3);
+      if (i == 1) work.record.add(RowsSewn{{"p1", "h1"}, "t", "r", 0, 5, "", false});
+      addPlan(work, plan);
+    }
+    QVERIFY(planById(work, "p1"));
+    QVERIFY(!planById(work, "p0"));
+    QCOMPARE(planFor(work, 2)->id, std::string("p11"));  // the latest for this layout
+  }
+  void jobsOfTheProgramPassTheCheck() {
+    Job job = small();
+    QVERIFY(checked(job) == job);
+  }
+  void everyFieldFromOutsideIsHeld() {
+    const double inf = INFINITY, nan = NAN;
+    std::vector<std::pair<const char*, std::function<void(Job&)>>> spoil{
+        {"no id", [](Job& j) { j.id.clear(); }},
+        {"piece id", [](Job& j) { j.pieces[0].id = 0; }},
+        {"double id", [](Job& j) { j.pieces.push_back(j.pieces[0]); }},
+        {"next id", [](Job& j) { j.next_piece_id = 1; }},
+        {"no stitches", [](Job& j) { j.pieces[0].stitches.reset(); }},
+        {"far", [=](Job& j) { j.pieces[0].place.at.x = inf; }},
+        {"turn", [=](Job& j) { j.pieces[0].place.turn_deg = nan; }},
+        {"flat", [](Job& j) { j.pieces[0].place.scale_x = 0; }},
+        {"layers",
+         [](Job& j) {
+           j.zones = {{"z", ZoneKind::Thick, {{0, 0}, {1, 0}, {1, 1}}, -4, 0}};
+         }},
+        {"corners",
+         [](Job& j) {
+           j.zones = {{"z", ZoneKind::Thick, {{0, 0}}, 2, 0}};
+         }},
+        {"needles", [](Job& j) { j.sequence.needles = 0; }},
+        {"margin", [=](Job& j) { j.sequence.hidden_margin_mm = -1; }},
+        {"overlap", [=](Job& j) { j.plan_settings.overlap_mm = nan; }},
+        {"place", [=](Job& j) { j.brief.place_width_mm = -3; }},
+        {"tolerance", [](Job& j) { j.tolerance_mm = 0; }},
+        {"letters",
+         [](Job& j) {
+           TextSource t;
+           t.height_mm = -2;
+           j.pieces[0].source = t;
+         }},
+        {"spacing",
+         [](Job& j) {
+           ArtworkSource a;
+           a.row_spacing_mm = 0;
+           j.pieces[0].source = a;
+         }},
+        {"thread", [](Job& j) {
+           Pattern p = *j.pieces[0].stitches;
+           p.stitches[0].thread = 900;
+           j.pieces[0].stitches = std::make_shared<const Pattern>(p);
+         }}};
+    for (const auto& [what, change] : spoil) {
+      Job job = small();
+      change(job);
+      try {
+        checked(job);
+        QFAIL(what);
+      } catch (const Error& e) {
+        QVERIFY2(!e.problem().empty(), what);
+      }
+    }
+  }
+  void rowsPastTheirHoopingAreRefused() {
+    Work work;
+    work.job = small();
+    auto plan = std::make_shared<MadePlan>();
+    plan->id = "plan-a";
+    Hooping h;
+    h.id = "h1";
+    h.field = {0, 0, 100, 100};
+    h.pattern = *work.job.pieces[0].stitches;
+    plan->plan.hoopings = {h};
+    work.plans = {plan};
+    work.record.add(RowsSewn{kHere, "t", "r", 0, 3, "", false});
+    QVERIFY(checked(work) == work);
+    work.record.add(RowsSewn{kHere, "t", "r2", 0, 9'000, "", false});
+    QVERIFY_EXCEPTION_THROWN(checked(work), Error);
+  }
+};
+
+RT_TEST(TestRecord)
+#include "test_record.moc"

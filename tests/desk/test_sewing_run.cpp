@@ -1,0 +1,241 @@
+// A hooping at the machine: where it lands, whose it is, and where it goes on.
+#include <QTemporaryDir>
+#include <QtTest>
+#include <csignal>
+#include <fstream>
+
+#include "demo.h"
+#include "desk.h"
+#include "error.h"
+#include "hooping_place.h"
+#include "random_pattern.h"
+#include "run.h"
+
+using namespace rt;
+using Phase = MachineLink::Phase;
+
+namespace {
+
+#ifdef RT_SANITIZE
+constexpr int kKills = 6;
+#else
+constexpr int kKills = 50;
+#endif
+
+struct Sewn {
+  size_t row;
+  Point at;
+};
+
+std::vector<Sewn> clothIn(const QString& file) {
+  std::ifstream in(file.toStdString());
+  std::vector<Sewn> out;
+  for (std::string line; std::getline(in, line);) {
+    Sewn s{};
+    if (std::sscanf(line.c_str(), "%zu,%lf,%lf", &s.row, &s.at.x, &s.at.y) == 3) out.push_back(s);
+  }
+  return out;
+}
+
+}  // namespace
+
+class TestSewingRun : public QObject {
+  Q_OBJECT
+  std::unique_ptr<QTemporaryDir> dir_;
+  std::unique_ptr<Desk> desk_;
+
+  QString cloth() const { return dir_->filePath("cloth.csv"); }
+
+  void planGilet() {
+    Job job = demoJob(desk_->bench(), "wardens-gilet");
+    job.plan_settings.hoop = "160x120";
+    desk_->take(job, {});
+    desk_->makePlan();
+    desk_->settle();
+    QVERIFY(desk_->planCurrent());
+  }
+  /// Needles the marks of a hooping whose cloth lies so.
+  void needle(int hooping, const Transform& lies) {
+    for (Mark m : expectedMarks(*desk_->hoopingAt(hooping))) {
+      m.hoop = lies(m.hoop);
+      desk_->addMark(hooping, m);
+    }
+  }
+  void connectMachine() {
+    desk_->run().machine().connectMachine();
+    QVERIFY(QTest::qWaitFor([&] { return desk_->run().machine().phase() == Phase::Idle; }, 15000));
+  }
+  void sewToTheEnd() {
+    MachineLink& m = desk_->run().machine();
+    QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Loaded; }, 15000));
+    m.setSpeedUp(1000);
+    desk_->sewOn();
+    QVERIFY(QTest::qWaitFor(
+        [&] {
+          if (m.phase() == Phase::ColourWait || m.phase() == Phase::Paused) desk_->sewOn();
+          return m.phase() == Phase::Done;
+        },
+        60000));
+  }
+
+ private slots:
+  void init() {
+    dir_ = std::make_unique<QTemporaryDir>();
+    qputenv("RAPT_THIMBLE_STANDIN", QByteArray(RT_STANDIN " --free --cloth ") + cloth().toUtf8());
+    desk_ = std::make_unique<Desk>(openBench(), DeskFolders{dir_->path().toStdString()});
+  }
+  void cleanup() { desk_.reset(); }
+
+  void aCrookedHoopingIsSewnWhereTheClothLies() {
+    planGilet();
+    const Transform lies = Transform::moving({1.2, -0.8}) * Transform::turning(2.0);
+    needle(1, lies);
+    QCOMPARE(desk_->alignmentOf(1)->status, Readiness::Ready);
+    connectMachine();
+    desk_->sendHooping(1);
+    sewToTheEnd();
+    // the virtual cloth: back through the true pose every stitch lies where the layout has it
+    const Hooping& h = *desk_->hoopingAt(1);
+    const Transform toLayout = *(lies * intendedPlace(h)).inverse();
+    size_t stitches = 0;
+    double worst = 0;
+    for (const Sewn& s : clothIn(cloth())) {
+      worst = std::max(worst, distance(toLayout(s.at), h.pattern.stitches[s.row].at));
+      ++stitches;
+    }
+    QCOMPARE(stitches, countRows(h.pattern.stitches, Op::Stitch));
+    QVERIFY2(worst < 0.03, qPrintable(QString::number(worst)));
+  }
+  void nothingIsSentUnalignedOrUnready() {
+    planGilet();
+    QVERIFY_EXCEPTION_THROWN(desk_->sendHooping(1), Error);
+    needle(1, Transform::scaling(1.02, 1.02));  // stretched by 2 %
+    QCOMPARE(desk_->alignmentOf(1)->status, Readiness::Rehoop);
+    QVERIFY_EXCEPTION_THROWN(desk_->sendHooping(1), Error);
+    desk_->overruleAlignment(1, "trial on scrap");
+    desk_->sendHooping(1);
+    QVERIFY(desk_->run().sent());
+    desk_->clearMarks(1);  // hooped again: the word counts no more
+    QVERIFY_EXCEPTION_THROWN(desk_->sendHooping(1), Error);
+  }
+  void aHoopingThatWouldLeaveTheFieldIsRefused() {
+    planGilet();
+    needle(1, Transform::moving({150, 0}));
+    desk_->overruleAlignment(1, "careless");
+    QVERIFY_EXCEPTION_THROWN(desk_->sendHooping(1), Error);
+  }
+  void eventsStayWithTheJobThatIsSewn() {
+    planGilet();
+    needle(1, {});
+    const Job gilet = desk_->job();
+    const std::filesystem::path file = dir_->filePath("gilet.rapt").toStdString();
+    desk_->save(file);
+    connectMachine();
+    desk_->sendHooping(1);
+    MachineLink& m = desk_->run().machine();
+    QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Loaded; }, 15000));
+    m.breakAfter(120);
+    m.setSpeedUp(1000);
+    desk_->sewOn();
+    desk_->take(demoJob(desk_->bench(), "tally-tags"), {});  // another job meanwhile
+    QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Broken; }, 15000));
+    QVERIFY(desk_->record().empty());
+    for (const LedgerEntry& e : desk_->ledger().all())
+      if (e.event == "break") QCOMPARE(e.job_id, gilet.id);
+    desk_->open(file);  // and it finds what happened meanwhile
+    QVERIFY(desk_->sewn(1).row >= 120);
+    QVERIFY(!desk_->sewn(1).done);
+  }
+  void anotherPlanTakesNoRowsOfThisOne() {
+    planGilet();
+    needle(1, {});
+    connectMachine();
+    desk_->sendHooping(1);
+    sewToTheEnd();
+    QVERIFY(desk_->sewn(1).done);
+    Job next = desk_->job();
+    next.plan_settings.hoop = "300x200";
+    desk_->change("hoop", next);
+    QVERIFY(!desk_->planCurrent());
+    desk_->makePlan();
+    desk_->settle();
+    QVERIFY(!desk_->sewn(1).begun);  // a new plan: nothing of it is sewn
+    desk_->undo().undo();
+    QVERIFY(desk_->planCurrent());  // the plan that was sewn from is here again, with its rows
+    QVERIFY(desk_->sewn(1).done);
+  }
+  void aPlanThatComesLateIsNobodyElses() {
+    Job job = demoJob(desk_->bench(), "hide-banner");
+    desk_->take(job, {});
+    desk_->makePlan();
+    QVERIFY(desk_->planning());
+    desk_->take(demoJob(desk_->bench(), "tally-tags"), {});
+    desk_->settle();
+    QVERIFY(!desk_->plan());
+    QVERIFY(desk_->document().work().plans.empty());
+    QCOMPARE(desk_->undo().count(), 0);
+  }
+  void killedAnywhereItGoesOnAtTheRightStitch() {
+    planGilet();
+    needle(1, {});
+    std::mt19937 random = testing::seeded(271);
+    const Hooping& h = *desk_->hoopingAt(1);
+    const size_t rows = h.pattern.stitches.size();
+    const size_t overlap = desk_->bench().shop.practice.resume_overlap_stitches;
+    int kills = 0;
+    for (bool done = false; !done;) {
+      connectMachine();
+      desk_->sendHooping(1);
+      MachineLink& m = desk_->run().machine();
+      QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Loaded; }, 15000));
+      m.setSpeedUp(1 + static_cast<double>(random() % 40));
+      const size_t stop =
+          kills < kKills ? desk_->resumeRow() + 1 + random() % (2 * rows / kKills + 1) : rows + 1;
+      desk_->sewOn();
+      QVERIFY(QTest::qWaitFor(
+          [&] {
+            if (m.phase() == Phase::ColourWait || m.phase() == Phase::Paused) desk_->sewOn();
+            done = m.phase() == Phase::Done;
+            return done || m.row() >= stop;
+          },
+          60000));
+      if (done) break;
+      ++kills;
+      if (kills % 3 == 0) {  // the window ends too: all it knows is in its folder
+        Work work = desk_->document().work();
+        const std::filesystem::path file = dir_->filePath("killed.rapt").toStdString();
+        work.record = {};  // as it was saved before any stitch, but for the marks
+        for (const Happening& fact : desk_->record().all())
+          if (std::holds_alternative<MarkFound>(fact)) work.record.add(fact);
+        ::kill(static_cast<pid_t>(m.processId()), SIGKILL);
+        desk_->document().take(work, {});
+        desk_->save(file);
+        desk_.reset();
+        desk_ = std::make_unique<Desk>(openBench(), DeskFolders{dir_->path().toStdString()});
+        desk_->open(file);
+      } else {
+        ::kill(static_cast<pid_t>(m.processId()), SIGKILL);
+        QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Away; }, 15000));
+      }
+    }
+    QVERIFY(kills >= 3);
+    // every stitch once and in order, and none twice but the overlap of a start
+    std::vector<int> times(rows, 0);
+    size_t last = 0, starts = 0;
+    for (const Sewn& s : clothIn(cloth())) {
+      if (s.row < last) {
+        ++starts;
+        QVERIFY2(last - s.row <= overlap + 1, qPrintable(QString::number(last - s.row)));
+      }
+      ++times[s.row];
+      last = s.row;
+    }
+    for (size_t row = 0; row < rows; ++row)
+      if (h.pattern.stitches[row].op == Op::Stitch)
+        QVERIFY2(times[row] >= 1, qPrintable(QString::number(row)));
+    QVERIFY(static_cast<int>(starts) <= kills);
+  }
+};
+
+RT_TEST(TestSewingRun)
+#include "test_sewing_run.moc"

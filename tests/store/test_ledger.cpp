@@ -1,0 +1,158 @@
+// The contract that every ledger store meets.
+#include <QTemporaryDir>
+#include <QtTest>
+#include <thread>
+
+#include "database.h"
+#include "file_io.h"
+#include "ledger_json.h"
+#include "ledger_store.h"
+#include "pending_entries.h"
+#include "random_pattern.h"
+#include "run.h"
+
+using namespace rt;
+
+namespace {
+
+LedgerEntry entry(int n, const std::string& event = "note") {
+  LedgerEntry e;
+  e.id = "id-" + std::to_string(n);
+  e.time = nowUtc();
+  e.job_id = "job-" + std::to_string(n % 3);
+  e.event = event;
+  e.hooping = n % 5;
+  e.rotation_deg = n * 0.125;
+  e.note = "line " + std::to_string(n) + ", \"quoted\"\nünïcode";
+  e.figures = {{"value", n * 0.5}};
+  e.words = {{"fabric", "felt"}};
+  return e;
+}
+
+std::vector<LedgerEntry> allOf(LedgerStore& store) {
+  int64_t place = 0;
+  return store.since(place);
+}
+
+}  // namespace
+
+class TestLedger : public QObject {
+  Q_OBJECT
+  QTemporaryDir dir_;
+  std::filesystem::path at(const char* name) { return dir_.filePath(name).toStdString(); }
+
+ private slots:
+  void entriesComeBackAsTheyWere() {
+    std::vector<LedgerEntry> some;
+    for (int i = 0; i < 20; ++i) some.push_back(entry(i));
+    QCOMPARE(openLedgerFile(at("a.sqlite"))->add(some), size_t{20});
+    const auto again = openLedgerFile(at("a.sqlite"));
+    QVERIFY(allOf(*again) == some);
+    QVERIFY(again->sound());
+    for (const LedgerEntry& e : some) QVERIFY(ledgerEntryFrom(ledgerJson(e)) == e);
+  }
+  void theSameEntryIsKeptOnce() {
+    const auto store = openLedgerFile(at("b.sqlite"));
+    QCOMPARE(store->add({entry(1), entry(2)}), size_t{2});
+    QCOMPARE(store->add({entry(2), entry(3)}), size_t{1});
+    QCOMPARE(allOf(*store).size(), size_t{3});
+  }
+  void onlyWhatIsNewIsHanded() {
+    const auto one = openLedgerFile(at("c.sqlite")), other = openLedgerFile(at("c.sqlite"));
+    int64_t place = 0;
+    one->add({entry(1)});
+    QCOMPARE(one->since(place).size(), size_t{1});
+    QVERIFY(one->since(place).empty());
+    other->add({entry(2)});  // what another program adds is seen
+    QCOMPARE(one->since(place).size(), size_t{1});
+  }
+  void manyAddAtOnceAndNothingIsLost() {
+    openLedgerFile(at("d.sqlite"));
+    std::vector<std::thread> writers;
+    for (int w = 0; w < 4; ++w)
+      writers.emplace_back([this, w] {
+        const auto store = openLedgerFile(at("d.sqlite"));
+        for (int i = 0; i < 25; ++i) store->add({entry(1000 * w + i)});
+      });
+    for (std::thread& t : writers) t.join();
+    const auto store = openLedgerFile(at("d.sqlite"));
+    QCOMPARE(allOf(*store).size(), size_t{100});
+  }
+  void aForeignOrNewerFileIsRefused() {
+    writeFile(at("text.sqlite"), std::string(5000, 'x'));
+    QVERIFY_EXCEPTION_THROWN(openLedgerFile(at("text.sqlite")), StoreError);
+    {
+      Database other(at("other.sqlite"));
+      other.run("CREATE TABLE recipes(id)");
+    }
+    try {
+      openLedgerFile(at("other.sqlite"));
+      QFAIL("opened");
+    } catch (const StoreError& e) {
+      QCOMPARE(e.trouble(), Trouble::Foreign);
+    }
+    openLedgerFile(at("newer.sqlite"));
+    {
+      Database db(at("newer.sqlite"));
+      db.run("UPDATE ledger_meta SET value=7 WHERE key='format'");
+    }
+    QVERIFY_EXCEPTION_THROWN(openLedgerFile(at("newer.sqlite")), StoreError);
+  }
+  void aDamagedPageLosesOnlyItself() {
+    std::vector<LedgerEntry> some;
+    for (int i = 0; i < 400; ++i) some.push_back(entry(i));
+    openLedgerFile(at("torn.sqlite"))->add(some);
+    std::string bytes = readFile(at("torn.sqlite"));
+    const size_t page = bytes.size() / 4096 / 2;
+    for (size_t k = 0; k < 4096; ++k) bytes[page * 4096 + k] = static_cast<char>(k * 7 + 1);
+    writeFile(at("torn.sqlite"), bytes);
+    QVERIFY_EXCEPTION_THROWN(openLedgerFile(at("torn.sqlite")), StoreError);
+    const Salvage saved = salvageLedgerFile(at("torn.sqlite"));
+    QVERIFY2(saved.entries.size() > 300, qPrintable(QString::number(saved.entries.size())));
+    QCOMPARE(saved.lost, 400 - static_cast<int64_t>(saved.entries.size()));
+    QVERIFY(std::filesystem::exists(saved.aside));
+    const auto fresh = openLedgerFile(at("torn.sqlite"));
+    QCOMPARE(fresh->add(saved.entries), saved.entries.size());
+  }
+  void theLedgerOfFormat1IsTakenOnce() {
+    std::filesystem::copy_file(RT_FIXTURES "/format-1-ledger.sqlite", at("old.sqlite"));
+    const auto all = allOf(*openLedgerFile(at("old.sqlite")));
+    QCOMPARE(all.size(), size_t{5});
+    QCOMPARE(all[0].event, std::string("align"));
+    QCOMPARE(all[0].rotation_deg, 1.25);
+    QVERIFY(all[0].time.ends_with("Z"));
+    QCOMPARE(all[1].stitch, 41);
+    const auto felt = outcomesIn(all, "felt", OutcomeOf::Density);
+    QCOMPARE(felt.size(), size_t{1});
+    QCOMPARE(felt[0].outcome, Outcome::Puckered);
+    QCOMPARE(felt[0].factor, 0.9);
+    QCOMPARE(outcomesIn(all, "felt", OutcomeOf::Column).size(), size_t{1});
+    QCOMPARE(runsIn(all).size(), size_t{1});
+    QCOMPARE(runsIn(all)[0].taken_s, 660.0);
+    QVERIFY(allOf(*openLedgerFile(at("old.sqlite"))) == all);
+  }
+  void whatWaitsOutlivesTheProgram() {
+    const std::filesystem::path store = at("waiting.sqlite");
+    {
+      PendingEntries pending(store);
+      pending.add(entry(1));
+      pending.add(entry(2));
+    }
+    // its writer is gone: the file of another process number is taken over
+    for (const auto& file : std::filesystem::directory_iterator(dir_.path().toStdString()))
+      if (file.path().string().find("waiting.sqlite.pending-") != std::string::npos)
+        std::filesystem::rename(file, store.string() + ".pending-999999");
+    PendingEntries again(store);
+    QCOMPARE(again.entries().size(), size_t{2});
+    again.clear();
+    QVERIFY(PendingEntries(store).empty());
+  }
+  void csvHasALineForEach() {
+    const std::string csv = csvOf({entry(1), entry(2)});
+    QVERIFY(csv.find("\"\"quoted\"\"") != std::string::npos);
+    QVERIFY(csv.starts_with("id,time,"));
+  }
+};
+
+RT_TEST(TestLedger)
+#include "test_ledger.moc"

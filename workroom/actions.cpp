@@ -1,0 +1,245 @@
+#include "actions.h"
+
+#include <algorithm>
+
+#include "error.h"
+#include "length.h"
+#include "sizing.h"
+
+namespace rt::actions {
+namespace {
+
+const Fabric& clothIn(const Job& job, const Bench& bench, Fabric& keep) {
+  return keep = clothOf(job.brief, bench);
+}
+
+Job resettled(Job job, int id, const Bench& bench) {
+  Fabric fabric;
+  Piece& piece = pieceOf(job, id);
+  piece = settled(piece, clothIn(job, bench, fabric), bench);
+  return job;
+}
+
+/// Takes a changed field over, unless both sides changed it to something else.
+template <class T>
+void mergeField(const T& base, const T& changed, T& now) {
+  if (!(changed == base)) now = changed;
+}
+
+void mergeBrief(const Brief& base, const Brief& changed, Brief& now) {
+  mergeField(base.item, changed.item, now.item);
+  mergeField(base.order_text, changed.order_text, now.order_text);
+  mergeField(base.fabric, changed.fabric, now.fabric);
+  mergeField(base.holding, changed.holding, now.holding);
+  mergeField(base.backing, changed.backing, now.backing);
+  mergeField(base.topper, changed.topper, now.topper);
+  mergeField(base.needle_nm, changed.needle_nm, now.needle_nm);
+  mergeField(base.thread_weight, changed.thread_weight, now.thread_weight);
+  mergeField(base.place_width_mm, changed.place_width_mm, now.place_width_mm);
+  mergeField(base.place_height_mm, changed.place_height_mm, now.place_height_mm);
+  mergeField(base.centre_line_deg, changed.centre_line_deg, now.centre_line_deg);
+}
+
+void mergeSequence(const SequenceSettings& base, const SequenceSettings& changed,
+                   SequenceSettings& now) {
+  mergeField(base.fewest_colours, changed.fewest_colours, now.fewest_colours);
+  mergeField(base.hidden_margin_mm, changed.hidden_margin_mm, now.hidden_margin_mm);
+  mergeField(base.needles, changed.needles, now.needles);
+  mergeField(base.shortest_travel, changed.shortest_travel, now.shortest_travel);
+  mergeField(base.thin_under_letters, changed.thin_under_letters, now.thin_under_letters);
+  mergeField(base.colours_by_hand, changed.colours_by_hand, now.colours_by_hand);
+  mergeField(base.stops, changed.stops, now.stops);
+}
+
+const Piece* find(const std::vector<Piece>& pieces, int id) {
+  for (const Piece& p : pieces)
+    if (p.id == id) return &p;
+  return nullptr;
+}
+
+void mergePieces(const Job& base, const Job& changed, Job& now) {
+  for (const Piece& was : base.pieces) {
+    const Piece* will = find(changed.pieces, was.id);
+    const Piece* is = find(now.pieces, was.id);
+    if (will && *will == was) continue;
+    if (!is && !will) continue;  // both took it out
+    if (!is || !(*is == was))
+      throw Error("\"" + was.name + "\" was edited meanwhile", "piece " + std::to_string(was.id),
+                  "look at it again: the change was worked out for it as it was");
+    if (will)
+      pieceOf(now, was.id) = *will;
+    else
+      std::erase_if(now.pieces, [&](const Piece& p) { return p.id == was.id; });
+  }
+  for (const Piece& more : changed.pieces)
+    if (!find(base.pieces, more.id)) now = added(std::move(now), more);
+}
+
+}  // namespace
+
+const Piece& pieceOf(const Job& job, int id) {
+  if (const Piece* p = find(job.pieces, id)) return *p;
+  std::string known;
+  for (const Piece& p : job.pieces)
+    known += (known.empty() ? "" : ", ") + std::to_string(p.id) + " " + p.name;
+  throw Error("there is no piece " + std::to_string(id), "job",
+              known.empty() ? "the job has no pieces" : "its pieces are " + known);
+}
+
+Piece& pieceOf(Job& job, int id) {
+  return const_cast<Piece&>(pieceOf(std::as_const(job), id));
+}
+
+Job added(Job job, Piece piece, int* id) {
+  piece.id = job.next_piece_id++;
+  if (id) *id = piece.id;
+  job.pieces.push_back(std::move(piece));
+  return job;
+}
+
+Job removed(Job job, int id) {
+  pieceOf(job, id);
+  std::erase_if(job.pieces, [id](const Piece& p) { return p.id == id; });
+  return job;
+}
+
+Job moved(Job job, const std::vector<int>& ids, Point by) {
+  for (int id : ids) {
+    Piece& p = pieceOf(job, id);
+    p.place.at = p.place.at + by;
+  }
+  return job;
+}
+
+Job centredAt(Job job, int id, Point at) {
+  return moved(std::move(job), {id}, at - boundsOf(pieceOf(job, id)).centre());
+}
+
+Job placed(Job job, int id, const Placement& place, const Bench& bench) {
+  pieceOf(job, id).place = place;
+  return resettled(std::move(job), id, bench);
+}
+
+Job sized(Job job, int id, double width_mm, double height_mm, bool in_proportion,
+          const Bench& bench) {
+  Piece& p = pieceOf(job, id);
+  const Box box = boundsOf(p);
+  double fx = width_mm > 0 ? width_mm / std::max(1e-6, box.width()) : 0;
+  double fy = height_mm > 0 ? height_mm / std::max(1e-6, box.height()) : 0;
+  if (!(fx >= 0 && fy >= 0 && fx + fy > 0))
+    throw Error("a size must be over 0 mm", "piece " + std::to_string(id), "give a width or height");
+  // of a turned piece the two sizes cannot be told apart: it is sized as a whole
+  const bool whole =
+      in_proportion || std::abs(std::remainder(p.place.turn_deg, 180)) > 0.01;
+  if (whole) fx = fy = fx > 0 ? fx : fy;
+  if (fx == 0) fx = 1;
+  if (fy == 0) fy = 1;
+  p.place.scale_x *= fx;
+  p.place.scale_y *= fy;
+  return resettled(std::move(job), id, bench);
+}
+
+Job turned(Job job, int id, double turn_deg, const Bench& bench) {
+  pieceOf(job, id).place.turn_deg = wrapDegrees(turn_deg);
+  return resettled(std::move(job), id, bench);
+}
+
+Job mirrored(Job job, int id, const Bench& bench) {
+  Placement& p = pieceOf(job, id).place;
+  p.mirrored = !p.mirrored;
+  p.turn_deg = wrapDegrees(-p.turn_deg);
+  return resettled(std::move(job), id, bench);
+}
+
+Job sewnAt(Job job, int id, size_t position, bool on_purpose) {
+  const auto at = std::find_if(job.pieces.begin(), job.pieces.end(),
+                               [id](const Piece& p) { return p.id == id; });
+  pieceOf(job, id);
+  const auto from = static_cast<size_t>(at - job.pieces.begin());
+  if (position >= job.pieces.size())
+    throw Error("there is no place " + std::to_string(position + 1) + " in the order",
+                "piece " + std::to_string(id),
+                "give 1 to " + std::to_string(job.pieces.size()));
+  const std::string why = on_purpose ? std::string() : whyNotMoved(job, from, position);
+  if (!why.empty()) throw Error(why, "piece " + std::to_string(id), "do it on purpose if you mean it");
+  Piece piece = *at;
+  job.pieces.erase(at);
+  job.pieces.insert(job.pieces.begin() + static_cast<long>(position), std::move(piece));
+  return job;
+}
+
+Job grouped(Job job, const std::vector<int>& ids) {
+  const int group = freeGroup(job);
+  for (int id : ids) pieceOf(job, id).group = group;
+  return job;
+}
+
+Job ungrouped(Job job, const std::vector<int>& ids) {
+  for (int id : ids) pieceOf(job, id).group = 0;
+  return job;
+}
+
+Job relettered(Job job, int id, const TextSource& source, const Bench& bench,
+               std::vector<std::string>* warnings) {
+  Piece& piece = pieceOf(job, id);
+  if (!std::holds_alternative<TextSource>(piece.source))
+    throw Error("\"" + piece.name + "\" is no lettering", "piece " + std::to_string(id),
+                "choose a piece of text");
+  // a piece that is called by its text goes on being so
+  if (piece.name == std::get<TextSource>(piece.source).text) piece.name = source.text;
+  piece.source = source;
+  Made made = remade(piece, clothOf(job.brief, bench), bench);
+  piece = made.piece;
+  if (warnings) *warnings = std::move(made.warnings);
+  return job;
+}
+
+Job onFabric(Job job, const std::string& fabric, const Bench& bench) {
+  const Fabric& f = fabricById(bench.shop.fabrics, fabric);
+  job.brief.fabric = f.id;
+  job.brief.backing = f.backing;
+  job.brief.topper = !f.topper.empty();
+  return job;
+}
+
+Job withZone(Job job, Zone zone) {
+  if (zone.polygon_mm.size() < 3)
+    throw Error("a zone needs three corners or more", "zone " + zone.name, "draw it again");
+  job.zones.push_back(std::move(zone));
+  return job;
+}
+
+Job withoutZone(Job job, const std::string& name) {
+  if (std::erase_if(job.zones, [&](const Zone& z) { return z.name == name; }) == 0)
+    throw Error("there is no zone \"" + name + "\"", "job", "name one that is there");
+  return job;
+}
+
+Job waiting(Job job, const OperatorStop& stop) {
+  pieceOf(job, stop.piece);
+  std::erase_if(job.sequence.stops, [&](const OperatorStop& o) {
+    return o.piece == stop.piece && o.blocks_before == stop.blocks_before;
+  });
+  job.sequence.stops.push_back(stop);
+  return job;
+}
+
+Job proofAccepted(Job job) {
+  job.proof_accepted = proofKey(job);
+  return job;
+}
+
+Job merged(const Job& base, const Job& changed, const Job& now) {
+  Job out = now;
+  mergePieces(base, changed, out);
+  mergeBrief(base.brief, changed.brief, out.brief);
+  mergeSequence(base.sequence, changed.sequence, out.sequence);
+  mergeField(base.title, changed.title, out.title);
+  mergeField(base.zones, changed.zones, out.zones);
+  mergeField(base.plan_settings, changed.plan_settings, out.plan_settings);
+  mergeField(base.tolerance_mm, changed.tolerance_mm, out.tolerance_mm);
+  mergeField(base.proof_accepted, changed.proof_accepted, out.proof_accepted);
+  return out;
+}
+
+}  // namespace rt::actions

@@ -1,0 +1,48 @@
+// Edits of a job, each a pure function from job to job: the window and the command line do the same.
+#pragma once
+
+#include "making.h"
+
+namespace rt::actions {
+
+/// A piece by its id. Throws Error naming the ids that are there.
+const Piece& pieceOf(const Job& job, int id);
+Piece& pieceOf(Job& job, int id);
+
+/// Puts a made piece on top of the layout under a new id; gives the id.
+Job added(Job job, Piece piece, int* id = nullptr);
+Job removed(Job job, int id);
+/// Moves pieces by a way. Unknown ids are an Error.
+Job moved(Job job, const std::vector<int>& ids, Point by);
+/// The centre of a piece's thread goes to a place.
+Job centredAt(Job job, int id, Point at);
+/// A piece's placement as it shall be; pieces that this program made are made again at their size.
+/// Throws Error like `settled`.
+Job placed(Job job, int id, const Placement& place, const Bench& bench);
+/// To a width or height (0: not asked), in proportion if only one is given or it is turned.
+Job sized(Job job, int id, double width_mm, double height_mm, bool in_proportion,
+          const Bench& bench);
+Job turned(Job job, int id, double turn_deg, const Bench& bench);
+Job mirrored(Job job, int id, const Bench& bench);
+/// To a place of the sewing order, counted from 0. Throws Error where that would turn over an
+/// overlap, unless it is `on_purpose`.
+Job sewnAt(Job job, int id, size_t position, bool on_purpose);
+/// Groups pieces under a new number, or takes them apart.
+Job grouped(Job job, const std::vector<int>& ids);
+Job ungrouped(Job job, const std::vector<int>& ids);
+/// The text of a piece sewn again with other settings. Throws Error for a piece without text.
+Job relettered(Job job, int id, const TextSource& source, const Bench& bench,
+               std::vector<std::string>* warnings = nullptr);
+/// Another fabric: its usual backing and topper come with it.
+Job onFabric(Job job, const std::string& fabric, const Bench& bench);
+Job withZone(Job job, Zone zone);
+Job withoutZone(Job job, const std::string& name);
+/// A wait with a note; one at the same place is replaced.
+Job waiting(Job job, const OperatorStop& stop);
+Job proofAccepted(Job job);
+
+/// What `changed` made of `base`, done to `now`, which may have gone on meanwhile: pieces by id,
+/// brief, sequence and the rest field by field. Throws Error naming a piece that both changed.
+Job merged(const Job& base, const Job& changed, const Job& now);
+
+}  // namespace rt::actions
