@@ -120,8 +120,8 @@ void Studies::refresh(const Job& job, const Fabric& fabric, const TimeModel& tim
   if (!weighingCurrent()) {
     cure_.reset();
     cureFinding_ = -1;
-    weigh();
   }
+  weigh();  // back at what was weighed last it stops the weighing of what is gone
 }
 
 void Studies::weigh() {

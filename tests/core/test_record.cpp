@@ -151,7 +151,7 @@ class TestRecord : public QObject {
     h.pattern = *work.job.pieces[0].stitches;
     plan->plan.hoopings = {h};
     work.plans = {plan};
-    work.record.add(RowsSewn{kHere, "t", "r", 0, 3, "", false});
+    work.record.add(RowsSewn{kHere, "t", "r", 0, h.pattern.stitches.size(), "", false});
     QVERIFY(checked(work) == work);
     work.record.add(RowsSewn{kHere, "t", "r2", 0, 9'000, "", false});
     QVERIFY_EXCEPTION_THROWN(checked(work), Error);

@@ -146,7 +146,6 @@ class TestCodec : public QObject {
     QVERIFY(patternFrom(patternBytes({})) == Pattern{});
   }
   void plansComeBack() {
-    std::mt19937 random = testing::seeded(185);
     HoopingPlan plan;
     plan.lower_bound = 2;
     plan.cut_stitches = 31;
