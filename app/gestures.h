@@ -15,6 +15,8 @@ class Gestures {
   virtual ~Gestures() = default;
   /// The next drag is a line of points; Escape gives up. Asking again replaces what was asked.
   virtual void askForStroke(const QString& prompt, Taken taken) = 0;
+  /// The next drag is a box.
+  virtual void askForBox(const QString& prompt, Taken corners) = 0;
   /// The next `count` clicks are points.
   virtual void askForPoints(int count, const QString& prompt, Taken taken) = 0;
 };

@@ -8,14 +8,12 @@
 #include <QMimeData>
 
 #include "align_station.h"
+#include "all_stations.h"
 #include "brief_station.h"
 #include "compose_station.h"
 #include "demo.h"
 #include "density_station.h"
 #include "error.h"
-#include "hoopings_station.h"
-#include "ledger_station.h"
-#include "paper_station.h"
 #include "sew_station.h"
 #include "swatch.h"
 
@@ -76,16 +74,13 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
           [this](const std::shared_ptr<const Pattern>& pattern, size_t row, int hooping) {
             if (hooping > 0 && hooping != desk_.hooping()) desk_.setHooping(hooping);
             cloth_->setMoment(pattern, row);
-            compose_->order().standAt(*pattern, row);
+            compose().order().standAt(*pattern, row);
           });
   connect(ribbon_, &SewRibbon::momentLeft, cloth_, &ClothView::clearMoment);
-  connect(ribbon_, &SewRibbon::momentLeft, this, [this] { compose_->order().standNowhere(); });
-  connect(density_, &DensityStation::findingPicked, cloth_, &ClothView::setFinding);
-  connect(cloth_, &ClothView::findingPicked, density_, &DensityStation::pick);
-  connect(paper_, &PaperStation::mirroredChanged, cloth_, &ClothView::setMirrored);
-  connect(sew_, &SewStation::machineMoved, this, [this](int hooping, size_t row, bool running) {
+  connect(ribbon_, &SewRibbon::momentLeft, this, [this] { compose().order().standNowhere(); });
+  connect(&sew(), &SewStation::machineMoved, this, [this](int hooping, size_t row, bool running) {
     if (station_ != Station::Sew) return;
-    cloth_->setMachine(std::nullopt, running);
+    cloth_->setRunning(running);
     ribbon_->followMachine(hooping, row);
   });
   for (auto signal : {&Desk::changed, &Desk::selectionChanged})
@@ -97,7 +92,9 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
   refreshTop();
 }
 
-MainWindow::~MainWindow() = default;
+MainWindow::~MainWindow() {
+  cloth_->setLensAndHand(nullptr, nullptr);  // lens and hand go down with their stations
+}
 
 QWidget* MainWindow::buildTop() {
   auto* top = new QWidget;
@@ -137,23 +134,33 @@ QWidget* MainWindow::buildTop() {
 }
 
 void MainWindow::buildStations() {
-  verdict_->add(brief_ = new BriefStation(desk_));
-  connect(&brief_->zones(), &ZoneTools::boxAsked, this, [this] {
-    cloth_->askForBox();
-    tell(tr("Draw the zone on the cloth with one drag; Escape gives up."), false);
-  });
-  connect(brief_, &BriefStation::swatchAsked, this, &MainWindow::makeSwatch);
-  connect(cloth_, &ClothView::boxDrawn, this,
-          [this](double left, double top, double right, double bottom) {
-            brief_->zones().drawn({left, top, right, bottom});
-          });
-  verdict_->add(compose_ = new ComposeStation(desk_, *asker_, *cloth_));
-  verdict_->add(density_ = new DensityStation(desk_));
-  verdict_->add(hoopings_ = new HoopingsStation(desk_, *asker_));
-  verdict_->add(paper_ = new PaperStation(desk_, *asker_));
-  verdict_->add(align_ = new AlignStation(desk_));
-  verdict_->add(sew_ = new SewStation(desk_, *asker_));
-  verdict_->add(ledger_ = new LedgerStation(desk_, *asker_));
+  stations_ = makeStations({desk_, *asker_, *cloth_, *ribbon_});
+  for (StationPanel* station : stations_) {
+    verdict_->add(station);
+    connect(station, &StationPanel::lookChanged, cloth_, qOverload<>(&QWidget::update));
+    connect(station, &StationPanel::openAsked, this, [this, station] { go(station->id()); });
+  }
+  connect(&as<BriefStation>(), &BriefStation::swatchAsked, this, &MainWindow::makeSwatch);
+}
+
+template <class T>
+T& MainWindow::as() const {
+  for (StationPanel* station : stations_)
+    if (T* found = qobject_cast<T*>(station)) return *found;
+  qFatal("a station is missing");
+}
+
+ComposeStation& MainWindow::compose() {
+  return as<ComposeStation>();
+}
+DensityStation& MainWindow::density() {
+  return as<DensityStation>();
+}
+AlignStation& MainWindow::align() {
+  return as<AlignStation>();
+}
+SewStation& MainWindow::sew() {
+  return as<SewStation>();
 }
 
 QAction* MainWindow::action(const QString& name, const QKeySequence& keys,
@@ -168,7 +175,12 @@ QAction* MainWindow::action(const QString& name, const QKeySequence& keys,
 
 void MainWindow::buildActions() {
   buildJobActions();
-  buildPieceActions();
+  for (StationPanel* station : stations_)
+    for (StationAction& a : station->actions())
+      action(a.name, a.keys, [this, station, act = a] {
+        if (act.opens) go(station->id());
+        act.run();
+      });
   buildSewingActions();
   buildViewActions();
 }
@@ -200,51 +212,7 @@ void MainWindow::buildJobActions() {
   });
 }
 
-void MainWindow::buildPieceActions() {
-  action(tr("Add a file to the cloth …"), QKeySequence(tr("Ctrl+I")), [this] {
-    go(Station::Compose);
-    const QString path =
-        asker_->toOpen(this, tr("Add to the cloth"), tr("Stitches and artwork (*.csv *.svg)"));
-    if (!path.isEmpty()) compose_->addFile(path);
-  });
-  action(tr("Add lettering"), QKeySequence(tr("Ctrl+T")), [this] {
-    go(Station::Compose);
-    compose_->addLettering();
-  });
-  action(tr("Remove the chosen piece"), QKeySequence(Qt::Key_Delete),
-         [this] { compose_->removeSelected(); });
-  action(tr("Mirror the chosen piece"), QKeySequence(tr("Ctrl+M")), [this] { compose_->mirror(); });
-  action(tr("Sew the chosen piece earlier"), QKeySequence(tr("Ctrl+Up")),
-         [this] { compose_->reorder(-1); });
-  action(tr("Sew the chosen piece later"), QKeySequence(tr("Ctrl+Down")),
-         [this] { compose_->reorder(1); });
-  action(tr("Sew it earlier, whatever it covers"), QKeySequence(tr("Ctrl+Shift+Up")),
-         [this] { compose_->reorder(-1, true); });
-  action(tr("Sew it later, whatever covers it"), QKeySequence(tr("Ctrl+Shift+Down")),
-         [this] { compose_->reorder(1, true); });
-  action(tr("Group the chosen pieces"), QKeySequence(tr("Ctrl+G")),
-         [this] { compose_->groups().group(); });
-  action(tr("Ungroup the chosen pieces"), QKeySequence(tr("Ctrl+Shift+G")),
-         [this] { compose_->groups().ungroup(); });
-  action(tr("Choose every piece"), QKeySequence(tr("Ctrl+A")), [this] {
-    go(Station::Compose);
-    for (const Piece& p : desk_.job().pieces)
-      if (!desk_.isChosen(p.id)) desk_.selectAlso(p.id);
-  });
-  action(tr("Draw a detail on the cloth"), QKeySequence(tr("Ctrl+D")), [this] {
-    go(Station::Compose);
-    cloth_->askForStroke(tr("Draw the detail with one drag"),
-                         [this](const std::vector<Point>& line) { compose_->draw().add(line); });
-  });
-}
-
 void MainWindow::buildSewingActions() {
-  action(tr("Accept the proof"), QKeySequence(tr("Ctrl+Shift+P")),
-         [this] { compose_->proof().accept(); });
-  action(tr("Plan the hoopings"), QKeySequence(tr("Ctrl+P")), [this] {
-    go(Station::Hoopings);
-    desk_.makePlan();
-  });
   action(tr("Play the sewing, or pause"), QKeySequence(tr("Ctrl+Space")),
          [this] { ribbon_->play(); });
   action(tr("Play faster"), QKeySequence(tr("Ctrl+.")), [this] {
@@ -260,14 +228,6 @@ void MainWindow::buildSewingActions() {
   action(tr("To the next trim"), QKeySequence(tr("Ctrl+J")), [this] { ribbon_->stepTrim(1); });
   action(tr("One stitch on"), QKeySequence(tr("Ctrl+Right")), [this] { ribbon_->stepStitch(1); });
   action(tr("One stitch back"), QKeySequence(tr("Ctrl+Left")), [this] { ribbon_->stepStitch(-1); });
-  action(tr("Write the template as PDF …"), QKeySequence(tr("Ctrl+E")), [this] {
-    go(Station::Paper);
-    const QString path = asker_->toSave(this, tr("Write the template"),
-                                        QStringLiteral("template.pdf"), tr("PDF (*.pdf)"));
-    if (!path.isEmpty()) paper_->write(path);
-  });
-  action(tr("Keep the alignment in the ledger"), QKeySequence(tr("Ctrl+R")),
-         [this] { align_->record(); });
   action(tr("Make a test swatch of this fabric"), {}, [this] { makeSwatch(); });
 }
 
@@ -343,7 +303,7 @@ std::vector<Command> MainWindow::commands() const {
 void MainWindow::go(Station station) {
   station_ = station;
   thread_->setStation(station);
-  cloth_->setStation(station);
+  cloth_->setLensAndHand(verdict_->panel(station)->lens(), verdict_->panel(station)->hand());
   verdict_->setStation(station);
   refreshTop();
 }
@@ -444,7 +404,8 @@ bool MainWindow::mayLeave() {
   if (!desk_.document().dirty() || desk_.autosave()) return true;
   if (leaveAsked_.isValid() && leaveAsked_.elapsed() < kLeaveAnyway_ms) return true;
   leaveAsked_.start();
-  tell(tr("The edits could not be kept, so this job stays open. Save it elsewhere (Ctrl+Shift+S), or "
+  tell(tr("The edits could not be kept, so this job stays open. Save it elsewhere (Ctrl+Shift+S), "
+          "or "
           "do the same once more to leave without them."),
        true);
   return false;
@@ -465,7 +426,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
       if (mayLeave()) openPath(path);
     } else {
       go(Station::Compose);
-      compose_->addFile(path);
+      compose().addFile(path);
     }
   }
 }

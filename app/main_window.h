@@ -13,12 +13,8 @@
 namespace rt {
 
 class AlignStation;
-class BriefStation;
 class ComposeStation;
 class DensityStation;
-class HoopingsStation;
-class LedgerStation;
-class PaperStation;
 class SewStation;
 
 class MainWindow : public QMainWindow {
@@ -37,10 +33,10 @@ class MainWindow : public QMainWindow {
   bool save();
   bool saveAs();
 
-  ComposeStation& compose() { return *compose_; }
-  DensityStation& density() { return *density_; }
-  AlignStation& align() { return *align_; }
-  SewStation& sew() { return *sew_; }
+  ComposeStation& compose();
+  DensityStation& density();
+  AlignStation& align();
+  SewStation& sew();
 
  protected:
   void closeEvent(QCloseEvent* event) override;
@@ -51,9 +47,10 @@ class MainWindow : public QMainWindow {
  private:
   QWidget* buildTop();
   void buildStations();
+  template <class T>
+  T& as() const;
   void buildActions();
   void buildJobActions();
-  void buildPieceActions();
   void buildSewingActions();
   void buildViewActions();
   QAction* action(const QString& name, const QKeySequence& keys, std::function<void()> run);
@@ -76,14 +73,7 @@ class MainWindow : public QMainWindow {
   QTimer noticeTimer_;
   QElapsedTimer leaveAsked_;
   std::vector<QAction*> actions_;
-  BriefStation* brief_ = nullptr;
-  ComposeStation* compose_ = nullptr;
-  DensityStation* density_ = nullptr;
-  HoopingsStation* hoopings_ = nullptr;
-  PaperStation* paper_ = nullptr;
-  AlignStation* align_ = nullptr;
-  SewStation* sew_ = nullptr;
-  LedgerStation* ledger_ = nullptr;
+  std::vector<StationPanel*> stations_;
 };
 
 }  // namespace rt

@@ -51,7 +51,7 @@ void VerdictPanel::setStation(Station station) {
 }
 
 void VerdictPanel::refreshVerdict() {
-  const StationVerdict v = verdictOf(desk_, station_);
+  const StationVerdict v = panels_[static_cast<size_t>(station_)]->verdict();
   state_ = v.state;
   word_->setText(v.word);
   sentence_->setText(v.sentence);

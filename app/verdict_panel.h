@@ -14,6 +14,7 @@ class VerdictPanel : public QWidget {
   explicit VerdictPanel(Desk& desk);
   void add(StationPanel* panel);
   void setStation(Station station);
+  const std::vector<StationPanel*>& panels() const { return panels_; }
   StationPanel* panel(Station station) const { return panels_[static_cast<size_t>(station)]; }
   void refreshVerdict();
 

@@ -7,6 +7,7 @@
 #include <chrono>
 
 #include "cloth_view.h"
+#include "compose_hand.h"
 #include "making.h"
 #include "samples.h"
 #include "thread_picture.h"
@@ -18,6 +19,8 @@ using namespace rt;
 struct Scene {
   QTemporaryDir dir;
   Desk desk{openBench(), {dir.path().toStdString()}};
+  CompareLine line{desk};
+  ComposeHand hand{desk, line};
   ClothView cloth{desk};
   Scene() {
     Job job;
@@ -37,7 +40,7 @@ struct Scene {
     desk.take(std::move(job), {});
     desk.settle();
     cloth.resize(1280, 800);
-    cloth.setStation(Station::Compose);
+    cloth.setLensAndHand(nullptr, &hand);
     cloth.show();
     cloth.grab();
   }

@@ -151,7 +151,11 @@ void MachineLink::send(const QJsonObject& request) {
 }
 
 void MachineLink::read() {
-  inbox_ += socket_.readAll();
+  hear(socket_.readAll());
+}
+
+void MachineLink::hear(const QByteArray& bytes) {
+  inbox_ += bytes;
   qsizetype from = 0;
   for (qsizetype end = inbox_.indexOf('\n'); end >= 0; end = inbox_.indexOf('\n', from)) {
     const QByteArray line = inbox_.mid(from, end - from);

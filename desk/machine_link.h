@@ -46,6 +46,10 @@ class MachineLink : public QObject {
   void breakAfter(int stitches);
   void setSpeedUp(double times);
 
+  /// Bytes from the wire, whole lines or parts of them. Public so that tests can say what no
+  /// machine would.
+  void hear(const QByteArray& bytes);
+
   Phase phase() const { return phase_; }
   const MachineEvent& last() const { return last_; }
   size_t row() const { return last_.row; }

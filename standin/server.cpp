@@ -119,21 +119,21 @@ void Server::answerLines() {
   qsizetype from = 0;
   for (qsizetype end = inbox_.indexOf('\n'); end >= 0 && client_;
        end = inbox_.indexOf('\n', from)) {
-    const QJsonDocument doc = QJsonDocument::fromJson(inbox_.mid(from, end - from));
+    const QJsonObject reply = heard(inbox_.mid(from, end - from));
     from = end + 1;
-    if (!doc.isObject())
-      send(refused(QStringLiteral("the line is not a JSON object")));
-    else
-      answer(doc.object());
+    send(reply);
   }
   inbox_.remove(0, from);
 }
 
-void Server::answer(const QJsonObject& request) {
+QJsonObject Server::heard(const QByteArray& line) {
+  const QJsonDocument doc = QJsonDocument::fromJson(line);
+  if (!doc.isObject()) return refused(QStringLiteral("the line is not a JSON object"));
+  const QJsonObject request = doc.object();
   const QString what = request["do"].toString().left(kLongestName);
   QJsonObject reply = perform(what, request);
   reply["re"] = what;
-  send(reply);
+  return reply;
 }
 
 QJsonObject Server::perform(const QString& what, const QJsonObject& request) {

@@ -29,6 +29,8 @@ class Server : public QObject {
   quint16 port() const { return tcp_.serverPort(); }
   QString key() const { return key_; }
   const Machine& machine() const { return machine_; }
+  /// The answer to one line of the operator. Public so that tests can say what no window would.
+  QJsonObject heard(const QByteArray& line);
 
  signals:
   void clientLeft();
@@ -41,7 +43,6 @@ class Server : public QObject {
   void left();
   void read();
   void answerLines();
-  void answer(const QJsonObject& request);
   QJsonObject perform(const QString& what, const QJsonObject& request);
   QJsonObject load(const QJsonObject& request);
   QJsonObject trace() const;

@@ -8,6 +8,7 @@
 #include "command_field.h"
 #include "demo.h"
 #include "fields.h"
+#include "main_window.h"
 #include "run.h"
 #include "sew_ribbon.h"
 #include "thread_picture.h"
@@ -154,12 +155,13 @@ class TestParts : public QObject {
   }
   void stationsDoNotMoveTheCloth() {
     auto desk = deskWith("tally-tags");
-    ClothView cloth(*desk);
-    cloth.resize(900, 600);
+    MainWindow window(*desk);
+    window.show();
+    ClothView& cloth = window.cloth();
     cloth.fitAll();
     const QPointF centre = cloth.eye().centre_px;
     for (int i = 0; i < kStations; ++i) {
-      cloth.setStation(static_cast<Station>(i));
+      window.go(static_cast<Station>(i));
       QVERIFY(!cloth.grab().isNull());
       QCOMPARE(cloth.eye().centre_px, centre);
     }
@@ -193,7 +195,6 @@ class TestParts : public QObject {
     ClothView cloth(*desk);
     cloth.resize(900, 600);
     cloth.fitAll();
-    cloth.setStation(Station::Sew);
     auto pattern = std::make_shared<const Pattern>(desk->layout());
     cloth.setMoment(pattern, 0);
     const QImage none = cloth.grab().toImage();
