@@ -41,6 +41,8 @@ QString styleSheet() {
              "QPushButton[primary=\"true\"]:disabled{background:%3;color:%7}"
              "QPushButton[flat=\"true\"]{border:none;background:transparent;padding:6px "
              "4px;text-align:left}"
+             "QPushButton[flat=\"true\"]:checked{border-bottom:3px solid %4;padding-bottom:3px;"
+             "color:%2}"
              "QScrollArea,QScrollArea>QWidget>QWidget{background:transparent;border:none}"
              "QComboBox::drop-down{border:none;width:26px}QComboBox::down-arrow{image:url(%8);"
              "width:14px;height:14px}"

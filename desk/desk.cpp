@@ -289,7 +289,9 @@ std::optional<Alignment> Desk::alignmentOf(int hooping) const {
   const Transform meant = intendedPlace(*h);
   for (Mark& m : marks) m.layout = meant(m.layout);
   try {
-    return align(marks, setup);
+    Alignment a = align(marks, setup);
+    holdInField(a, *h, setup.field);
+    return a;
   } catch (const Error&) {
     return std::nullopt;
   }

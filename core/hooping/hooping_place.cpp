@@ -39,6 +39,17 @@ std::vector<Mark> expectedMarks(const Hooping& hooping) {
   return marks;
 }
 
+void holdInField(Alignment& alignment, const Hooping& hooping, const Field& field) {
+  try {
+    inMachine(hooping, alignment.fit, field);
+  } catch (const Error& leaves) {
+    alignment.status = Readiness::Rehoop;
+    alignment.advice.insert(alignment.advice.begin(), leaves.problem() + ": " + leaves.remedy());
+    const size_t verdict = alignment.headline.rfind(": ");
+    alignment.headline = alignment.headline.substr(0, verdict) + ": re-hoop, " + leaves.problem();
+  }
+}
+
 Pattern inMachine(const Hooping& hooping, const Fit& lies, const Field& field) {
   Pattern out = transformed(hooping.pattern, lies.toHoop * intendedPlace(hooping));
   double over = 0;

@@ -13,6 +13,9 @@ Pattern inHoop(const Hooping& hooping);
 /// the place that was meant, in the hoop's frame, to where it was found. Throws Error if a stitch
 /// would leave the field, with how far and where.
 Pattern inMachine(const Hooping& hooping, const Fit& lies, const Field& field);
+/// Holds an alignment against the field: sewing that would leave it, as the cloth lies, is re-hoop,
+/// with how far and where. The fit stays as it is.
+void holdInField(Alignment& alignment, const Hooping& hooping, const Field& field);
 /// Crosses to needle for a hooping: its shared marks, and the ends of the layout's centre lines
 /// that its field holds. Expected hoop places are where a perfect hooping would put them.
 std::vector<Mark> expectedMarks(const Hooping& hooping);

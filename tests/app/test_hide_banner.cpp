@@ -210,9 +210,16 @@ class TestHideBanner : public QObject {
       const double turn = 0.4 * index - 1;
       pointsFor(*desk().currentHooping(),
                 Transform::moving({0.3 * index, -0.2}) * Transform::turning(turn));
-      const auto a = desk().alignmentOf(index);
+      auto a = desk().alignmentOf(index);
       QVERIFY(a.has_value());
       QVERIFY(std::abs(a->fit.rotation_deg - turn) < 0.05);
+      if (a->status == Readiness::Rehoop) {
+        // this one fills its field: it is said, nothing is sent, and the cloth is hooped straighter
+        QVERIFY2(a->headline.find("leaves the field") != std::string::npos, a->headline.c_str());
+        d_->clickText("Clear");
+        pointsFor(*desk().currentHooping(), {});
+        a = desk().alignmentOf(index);
+      }
       QVERIFY2(a->status == Readiness::Ready, a->headline.c_str());
       d_->click("recordAlignment");
       d_->key(Qt::Key_7);

@@ -8,6 +8,7 @@
 #include <QtTest>
 
 #include "main_window.h"
+#include "tool_shelf.h"
 
 namespace rt::testing {
 
@@ -43,7 +44,25 @@ class WindowDriver {
     for (int i = 0; i < 3; ++i) QCoreApplication::processEvents();
     for (T* w : window->findChildren<T*>(QString::fromLatin1(name)))
       if (w->isVisible()) return w;
+    for (T* w : window->findChildren<T*>(QString::fromLatin1(name)))
+      if (reveal(w)) return w;
     return nullptr;
+  }
+  /// Opens the tool and the folds that a control stands in, by clicks as a person would.
+  bool reveal(QWidget* w) {
+    std::vector<QWidget*> around;
+    for (QWidget* p = w; p; p = p->parentWidget()) around.push_back(p);
+    for (auto it = around.rbegin(); it != around.rend(); ++it) {
+      auto* fold = qobject_cast<Fold*>((*it)->parentWidget());
+      if (fold && fold->content() == *it && !fold->isOpen() && fold->isVisible())
+        QTest::mouseClick(fold->header(), Qt::LeftButton);
+      auto* shelf = qobject_cast<ToolShelf*>((*it)->parentWidget());
+      if (QPushButton* b = shelf ? shelf->buttonOf(*it) : nullptr;
+          b && b->isVisible() && !(*it)->isVisible())
+        QTest::mouseClick(b, Qt::LeftButton);
+    }
+    QCoreApplication::processEvents();
+    return w->isVisible();
   }
   void click(const char* name) {
     auto* b = find<QAbstractButton>(name);

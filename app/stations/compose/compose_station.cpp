@@ -1,8 +1,6 @@
 #include "compose_station.h"
 
 #include <QDoubleValidator>
-#include <QScrollArea>
-#include <QScrollBar>
 
 #include "actions.h"
 #include "error.h"
@@ -32,6 +30,7 @@ ComposeStation::ComposeStation(const StationContext& context)
       blocks_(new BlockTools(context.desk)),
       tools_(new PieceTools(context.desk)),
       order_(new OrderTools(context.desk)),
+      shelf_(new ToolShelf),
       hint_(paragraph({}, true)) {
   Desk& desk = context.desk;
   auto* addFile =
@@ -41,18 +40,10 @@ ComposeStation::ComposeStation(const StationContext& context)
   addText->setObjectName(QStringLiteral("addLettering"));
   column_->addWidget(pair(addFile, addText));
   column_->addWidget(heading(tr("Pieces, first sewn first")));
-  column_->addWidget(list_);
-  buildJumps();
+  column_->addWidget(list_, 1);
   column_->addWidget(hint_);
-  column_->addWidget(lettering_);
-  column_->addWidget(proof_);
   buildPlacing();
-  column_->addWidget(groups_);
-  column_->addWidget(blocks_);
-  column_->addWidget(tools_);
-  column_->addWidget(draw_);
-  column_->addWidget(order_);
-  column_->addStretch();
+  buildShelf();
   connect(addFile, &QPushButton::clicked, this, [this] {
     const QString path =
         asker_.toOpen(this, tr("Add to the cloth"), tr("Stitches and artwork (*.csv *.svg)"));
@@ -64,38 +55,35 @@ ComposeStation::ComposeStation(const StationContext& context)
   connect(&desk, &Desk::weighed, list_, &PieceList::refresh);
 }
 
-/// The panel is long: one press brings a part of it into sight.
-void ComposeStation::buildJumps() {
-  auto* row = new QHBoxLayout;
-  row->setSpacing(2);
-  const std::array<std::pair<QString, QWidget*>, 6> parts{{{tr("Letters"), lettering_},
-                                                           {tr("Proof"), proof_},
-                                                           {tr("Size"), placing_},
-                                                           {tr("Repeat"), tools_},
-                                                           {tr("Draw"), draw_},
-                                                           {tr("Order"), order_}}};
-  for (const auto& [name, part] : parts) {
-    auto* b = button(name, tr("Go to this part of the panel"));
-    b->setProperty("flat", true);
-    b->setObjectName(QStringLiteral("jump") + name);
-    jumps_.emplace_back(b, part);
-    row->addWidget(b);
-    connect(b, &QPushButton::clicked, this, [this, to = part] {
-      for (QWidget* w = parentWidget(); w; w = w->parentWidget())
-        if (auto* area = qobject_cast<QScrollArea*>(w)) {
-          area->verticalScrollBar()->setValue(to->mapTo(this, QPoint()).y() - 8);
-          return;
-        }
-    });
-  }
-  column_->addLayout(row);
+/// One tool at a time; the list of pieces gives way to it.
+void ComposeStation::buildShelf() {
+  auto* size = stacked({placing_, tools_->sizing(), groups_, blocks_});
+  shelf_->add(tr("Letters"), QStringLiteral("Letters"), lettering_);
+  shelf_->add(tr("Size"), QStringLiteral("Size"), size);
+  shelf_->add(tr("Repeat"), QStringLiteral("Repeat"), tools_);
+  shelf_->add(tr("Draw"), QStringLiteral("Draw"), draw_);
+  shelf_->add(tr("Order"), QStringLiteral("Order"), order_);
+  shelf_->add(tr("Proof"), QStringLiteral("Proof"), proof_);
+  size_ = size;
+  column_->addWidget(shelf_);
+  connect(shelf_, &ToolShelf::openedTool, this, [this](QWidget* tool) {
+    if (tool == order_) order_->refresh();  // its figures are asked for when they are looked at
+  });
+}
+
+QWidget* ComposeStation::stacked(std::initializer_list<QWidget*> widgets) {
+  auto* box = new QWidget;
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(8);
+  for (QWidget* w : widgets) column->addWidget(w);
+  return box;
 }
 
 void ComposeStation::buildPlacing() {
   auto* box = new QVBoxLayout(placing_);
   box->setContentsMargins(0, 0, 0, 0);
   box->setSpacing(8);
-  box->addWidget(heading(tr("Size and place")));
   box->addWidget(pair(labelled(tr("Width"), width_), labelled(tr("Height"), height_)));
   box->addWidget(pair(locked_, mirrored_));
   box->addWidget(pair(labelled(tr("Right of cross"), x_), labelled(tr("Below cross"), y_)));
@@ -108,7 +96,6 @@ void ComposeStation::buildPlacing() {
   box->addWidget(pair(labelled(tr("Turned, degrees clockwise"), turn_),
                       labelled(QStringLiteral(" "), remove)));
   box->addWidget(pair(earlier, later));
-  column_->addWidget(placing_);
   locked_->setChecked(true);
   turn_->setObjectName(QStringLiteral("turnField"));
   width_->line()->setObjectName(QStringLiteral("widthField"));
@@ -221,6 +208,7 @@ void ComposeStation::addLettering() {
     int id = 0;
     desk_.change(tr("add lettering"), actions::added(desk_.job(), std::move(made.piece), &id));
     desk_.select(id);
+    shelf_->open(lettering_);
     lettering_->focusText();
   });
 }
@@ -264,7 +252,11 @@ void ComposeStation::refresh() {
   groups_->refresh();
   draw_->refresh();
   blocks_->refresh();
-  for (const auto& [b, part] : jumps_) b->setVisible(part->isVisibleTo(this));
+  shelf_->setAvailable(lettering_, piece && std::holds_alternative<TextSource>(piece->source));
+  shelf_->setAvailable(size_, piece != nullptr);
+  shelf_->setAvailable(tools_, piece != nullptr);
+  if (piece)
+    shelf_->suggest(std::holds_alternative<TextSource>(piece->source) ? lettering_ : size_);
   hint_->setText(piece ? QString()
                        : tr("Click a piece on the cloth or in the list. Drag to move, corners size "
                             "(Shift: free), the round handle turns. Arrows move by 1 mm, with "

@@ -13,6 +13,7 @@
 #include "proof_tools.h"
 #include "station.h"
 #include "text_tools.h"
+#include "tool_shelf.h"
 
 namespace rt {
 
@@ -40,7 +41,8 @@ class ComposeStation : public StationPanel {
   OrderTools& order() { return *order_; }
 
  private:
-  void buildJumps();
+  void buildShelf();
+  static QWidget* stacked(std::initializer_list<QWidget*> widgets);
   void buildPlacing();
   /// An action on the chosen piece as one step; what is thrown becomes a message.
   void edit(const QString& name, const std::function<Job(Job, int)>& action);
@@ -62,7 +64,8 @@ class ComposeStation : public StationPanel {
   BlockTools* blocks_;
   PieceTools* tools_;
   OrderTools* order_;
-  std::vector<std::pair<QPushButton*, QWidget*>> jumps_;
+  ToolShelf* shelf_;
+  QWidget* size_ = nullptr;
   QLabel* hint_;
 };
 

@@ -106,7 +106,10 @@ void PieceList::refresh() {
     item->setData(kWorst, worst);
     if (piece.id == desk_.selected()) setCurrentItem(item);
   }
-  setFixedHeight(std::clamp(static_cast<int>(count()) * kRow + 4, kRow + 4, 5 * kRow));
+  // it gives way to the tool under it, down to the row that is chosen
+  setMinimumHeight(kRow + 4);
+  setMaximumHeight(std::max(1, static_cast<int>(count())) * kRow + 4);
+  if (currentItem()) scrollToItem(currentItem());
 }
 
 }  // namespace rt

@@ -1,11 +1,10 @@
 #include "piece_tools.h"
 
 #include <QMenu>
-#include <QtConcurrent/QtConcurrentRun>
-
 #include "border.h"
 #include "outlines.h"
 #include "station.h"
+#include "tool_shelf.h"
 
 namespace rt {
 namespace {
@@ -57,19 +56,42 @@ PieceTools::PieceTools(Desk& desk)
       alongX_(new LengthEdit(tr("Right"))),
       alongY_(new LengthEdit(tr("Down"))),
       span_(new QLineEdit(QStringLiteral("360"))),
-      said_(paragraph({}, true)) {
+      said_(paragraph({}, true)),
+      choice_([](const SizingInput& in, const Watch& watch) {
+        watched(watch, 0, "sizing");
+        return sizingChoice(in.piece, in.fabric, *in.bench);
+      }) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(8);
-  buildSizing(*column);
-  buildPlaces(*column);
-  buildRepeat(*column);
-  buildAlong(*column);
-  buildBorder(*column);
-  connect(&watch_, &QFutureWatcherBase::finished, this, &PieceTools::showChoice);
+  buildSizing();
+  const std::array<std::tuple<QString, const char*, void (PieceTools::*)(QVBoxLayout&)>, 5> parts{
+      {{tr("In rows"), "Rows", &PieceTools::buildRepeat},
+       {tr("Along a line or round a point"), "Along", &PieceTools::buildAlong},
+       {tr("At a corner, an edge or the cross"), "Places", &PieceTools::buildPlaces},
+       {tr("Border of whole repeats"), "Border", &PieceTools::buildBorder},
+       {tr("Basting, outline, taking apart"), "Basting", &PieceTools::buildBasting}}};
+  for (const auto& [title, key, build] : parts) {
+    auto* content = new QWidget;
+    auto* inner = new QVBoxLayout(content);
+    inner->setContentsMargins(0, 0, 0, 0);
+    inner->setSpacing(8);
+    (this->*build)(*inner);
+    auto* fold = new Fold(title, QString::fromLatin1(key), content);
+    folds_.push_back(fold);
+    column->addWidget(fold);
+    // one at a time: the panel does not grow
+    connect(fold->header(), &QPushButton::clicked, this, [this, fold] {
+      for (Fold* other : folds_)
+        if (other != fold) other->setOpen(false);
+    });
+  }
+  folds_[0]->setOpen(true);
+  column->addWidget(said_);
+  connect(&choice_, &StudyBase::changed, this, &PieceTools::showChoice);
 }
 
-void PieceTools::buildSizing(QVBoxLayout& column) {
+void PieceTools::buildSizing() {
   auto* box = new QVBoxLayout(sizing_);
   box->setContentsMargins(0, 0, 0, 0);
   box->setSpacing(6);
@@ -90,11 +112,9 @@ void PieceTools::buildSizing(QVBoxLayout& column) {
   respace_->setObjectName(QStringLiteral("respacePiece"));
   connect(keep_, &QPushButton::clicked, this, &PieceTools::keepStitches);
   connect(respace_, &QPushButton::clicked, this, &PieceTools::respace);
-  column.addWidget(sizing_);
 }
 
 void PieceTools::buildPlaces(QVBoxLayout& column) {
-  column.addWidget(heading(tr("Stand it at a corner, edge or the cross")));
   auto* pad = new QGridLayout;
   pad->setSpacing(4);
   static const char* const kNames[9] = {"top left",    "top",       "top right",
@@ -115,7 +135,6 @@ void PieceTools::buildPlaces(QVBoxLayout& column) {
 void PieceTools::buildRepeat(QVBoxLayout& column) {
   columns_->setObjectName(QStringLiteral("repeatColumns"));
   rows_->setObjectName(QStringLiteral("repeatRows"));
-  column.addWidget(heading(tr("Repeat, border, basting")));
   column.addWidget(pair(labelled(tr("In a row"), columns_), labelled(tr("Rows"), rows_)));
   column.addWidget(pair(labelled(tr("Gap across"), gapX_), labelled(tr("Gap down"), gapY_)));
   auto* repeat = button(tr("Repeat"), tr("Lay copies beside and below, bounds apart by the gaps"));
@@ -156,6 +175,10 @@ void PieceTools::buildBorder(QVBoxLayout& column) {
   around->setObjectName(QStringLiteral("borderPiece"));
   column.addWidget(pair(labelled(tr("Band"), band_), labelled(tr("Corners"), corner_)));
   column.addWidget(around);
+  connect(around, &QPushButton::clicked, this, &PieceTools::border);
+}
+
+void PieceTools::buildBasting(QVBoxLayout& column) {
   auto* basting = button(tr("Baste around"), tr("A basting outline 4 mm outside, sewn first"));
   basting->setObjectName(QStringLiteral("bastePiece"));
   auto* split = button(tr("Take apart"), tr("Make pieces of its colours, its cuts or its regions"));
@@ -176,14 +199,11 @@ void PieceTools::buildBorder(QVBoxLayout& column) {
   connect(bastePlace, &QPushButton::clicked, this, [this] { baste(true); });
   column.addWidget(pair(basting, bastePlace));
   column.addWidget(pair(outline, split));
-  column.addWidget(said_);
-  connect(around, &QPushButton::clicked, this, &PieceTools::border);
   connect(basting, &QPushButton::clicked, this, [this] { baste(); });
 }
 
 void PieceTools::refresh() {
   const Piece* piece = desk_.selectedPiece();
-  setVisible(piece != nullptr);
   if (!piece) return;
   const bool inches = desk_.inches();
   if (borderWidth_->value_mm() <= 0) {
@@ -198,29 +218,24 @@ void PieceTools::refresh() {
   const auto* source = std::get_if<StitchSource>(&piece->source);
   const bool sized = piece->place.scale_x != 1 || piece->place.scale_y != 1;
   sizing_->setVisible(source && (sized || source->bare));
-  if (sizing_->isVisible() || (source && (sized || source->bare))) compare();
+  if (source && (sized || source->bare)) compare();
 }
 
 void PieceTools::compare() {
-  const Piece* piece = desk_.selectedPiece();
-  if (!piece || (compared_ && *compared_ == *piece)) return showChoice();
-  if (watch_.isRunning()) return;
-  compared_ = *piece;
-  watch_.setFuture(QtConcurrent::run([p = *piece, fabric = desk_.fabric(), bench = desk_.bench()] {
-    return sizingChoice(p, fabric, bench);
-  }));
+  if (const Piece* piece = desk_.selectedPiece())
+    choice_.ask({*piece, desk_.fabric(), std::make_shared<const Bench>(desk_.bench())});
+  showChoice();
 }
 
 void PieceTools::settle() {
-  watch_.waitForFinished();
+  while (choice_.running()) QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
   QCoreApplication::processEvents();
 }
 
 void PieceTools::showChoice() {
-  if (watch_.isRunning() || watch_.future().resultCount() == 0) return;
   const Piece* piece = desk_.selectedPiece();
-  if (piece && compared_ && !(*compared_ == *piece)) return compare();
-  const SizingChoice c = watch_.result();
+  if (!piece || choice_.state() != StudyState::Ready) return;
+  const SizingChoice c = *choice_.last();
   kept_->setText(line(tr("Kept"), c.stitches_kept, c.thread_kept_mm, c.spacing_kept_mm, c.peak_kept,
                       c.holes_kept, c.minutes_kept));
   again_->setText(line(tr("Re-spaced"), c.stitches_respaced, c.thread_respaced_mm,

@@ -3,7 +3,6 @@
 #pragma once
 
 #include <QCheckBox>
-#include <QFutureWatcher>
 #include <QGridLayout>
 #include <QSpinBox>
 
@@ -15,11 +14,23 @@
 
 namespace rt {
 
+/// What both ways of sizing are worked out from.
+struct SizingInput {
+  Piece piece;
+  Fabric fabric;
+  std::shared_ptr<const Bench> bench;
+  friend bool operator==(const SizingInput& a, const SizingInput& b) {
+    return a.piece == b.piece && a.fabric == b.fabric;
+  }
+};
+
 class PieceTools : public QWidget {
   Q_OBJECT
  public:
   explicit PieceTools(Desk& desk);
   void refresh();
+  /// Both ways of sizing, to be shown where a piece is sized.
+  QWidget* sizing() const { return sizing_; }
   /// Waits for the comparison of both ways of sizing.
   void settle();
 
@@ -38,11 +49,12 @@ class PieceTools : public QWidget {
   void apart(int way);
 
  private:
-  void buildSizing(QVBoxLayout& column);
+  void buildSizing();
   void buildPlaces(QVBoxLayout& column);
   void buildRepeat(QVBoxLayout& column);
   void buildAlong(QVBoxLayout& column);
   void buildBorder(QVBoxLayout& column);
+  void buildBasting(QVBoxLayout& column);
   void compare();
   void showChoice();
   /// Exchanges the chosen piece for others, as one step.
@@ -53,8 +65,7 @@ class PieceTools : public QWidget {
   QWidget* sizing_;
   QLabel *kept_, *again_, *advice_;
   QPushButton *keep_, *respace_, *hold_;
-  QFutureWatcher<SizingChoice> watch_;
-  std::optional<Piece> compared_;
+  std::vector<class Fold*> folds_;
   QSpinBox *columns_, *rows_;
   LengthEdit *gapX_, *gapY_, *band_, *borderWidth_, *borderHeight_;
   QCheckBox* alternate_;
@@ -63,6 +74,7 @@ class PieceTools : public QWidget {
   LengthEdit *alongX_, *alongY_;
   QLineEdit* span_;
   QLabel* said_;
+  Study<SizingInput, SizingChoice> choice_;
 };
 
 }  // namespace rt

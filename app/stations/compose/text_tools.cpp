@@ -6,6 +6,7 @@
 #include "faces.h"
 #include "letter.h"
 #include "neckline.h"
+#include "tool_shelf.h"
 
 namespace rt {
 namespace {
@@ -60,19 +61,47 @@ TextTools::TextTools(Desk& desk, Gestures& gestures)
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(8);
   buildWords(*column);
-  buildCurve(*column);
-  buildMonogram(*column);
+  const std::array<std::tuple<QString, const char*, void (TextTools::*)(QVBoxLayout&)>, 3> parts{
+      {{tr("Gaps, lines, width"), "Gaps", &TextTools::buildGaps},
+       {tr("Arc by chord, neckline or hem"), "Curve", &TextTools::buildFollow},
+       {tr("Monogram"), "Monogram", &TextTools::buildMonogram}}};
+  for (const auto& [title, key, build] : parts) {
+    auto* content = new QWidget;
+    auto* inner = new QVBoxLayout(content);
+    inner->setContentsMargins(0, 0, 0, 0);
+    inner->setSpacing(8);
+    (this->*build)(*inner);
+    column->addWidget(new Fold(title, QString::fromLatin1(key), content));
+  }
   connectWords();
   connectCurve();
 }
 
 void TextTools::buildWords(QVBoxLayout& column) {
-  column.addWidget(heading(tr("Lettering")));
   column.addWidget(labelled(tr("Text: here, or on the cloth with F2"), text_));
   for (const Face& f : desk_.faces())
     face_->addItem(QString::fromStdString(f.name), QString::fromStdString(f.id));
   column.addWidget(pair(labelled(tr("Face"), face_), labelled(tr("Cap height"), capHeight_)));
   column.addWidget(facts_);
+  buildCurve(column);
+  text_->setToolTip(tr("A slash with spaces around it, \" / \", begins a new line"));
+  text_->setObjectName(QStringLiteral("letterText"));
+  gaps_->setObjectName(QStringLiteral("letterGaps"));
+  fit_->line()->setObjectName(QStringLiteral("letterFit"));
+  capHeight_->line()->setObjectName(QStringLiteral("letterHeight"));
+  face_->setObjectName(QStringLiteral("letterFace"));
+}
+
+void TextTools::buildCurve(QVBoxLayout& column) {
+  curve_->addItems({tr("Straight"), tr("Arc, heads out"), tr("Arc, heads in")});
+  column.addWidget(pair(labelled(tr("Baseline"), curve_), labelled(tr("Radius"), radius_)));
+  curve_->setObjectName(QStringLiteral("letterCurve"));
+  radius_->line()->setObjectName(QStringLiteral("letterRadius"));
+  chord_->line()->setObjectName(QStringLiteral("letterChord"));
+  sagitta_->line()->setObjectName(QStringLiteral("letterSagitta"));
+}
+
+void TextTools::buildGaps(QVBoxLayout& column) {
   auto* fit = button(tr("Fit to width"), tr("The largest cap height whose letters stay within it"));
   fit->setObjectName(QStringLiteral("fitLettering"));
   column.addWidget(pair(labelled(tr("Width to fit"), fit_), labelled(QStringLiteral(" "), fit)));
@@ -81,19 +110,11 @@ void TextTools::buildWords(QVBoxLayout& column) {
   tracking_->line()->setObjectName(QStringLiteral("letterTracking"));
   lines_->line()->setObjectName(QStringLiteral("letterLines"));
   column.addWidget(labelled(tr("Single gaps, mm: one number after each letter"), gaps_));
-  text_->setToolTip(tr("A slash with spaces around it, \" / \", begins a new line"));
-  text_->setObjectName(QStringLiteral("letterText"));
-  gaps_->setObjectName(QStringLiteral("letterGaps"));
-  fit_->line()->setObjectName(QStringLiteral("letterFit"));
-  capHeight_->line()->setObjectName(QStringLiteral("letterHeight"));
-  face_->setObjectName(QStringLiteral("letterFace"));
   connect(fit, &QPushButton::clicked, this, &TextTools::fitWidth);
 }
 
-void TextTools::buildCurve(QVBoxLayout& column) {
-  curve_->addItems({tr("Straight"), tr("Arc, heads out"), tr("Arc, heads in")});
-  column.addWidget(pair(labelled(tr("Baseline"), curve_), labelled(tr("Radius"), radius_)));
-  column.addWidget(pair(labelled(tr("or chord"), chord_), labelled(tr("and sagitta"), sagitta_)));
+void TextTools::buildFollow(QVBoxLayout& column) {
+  column.addWidget(pair(labelled(tr("Chord"), chord_), labelled(tr("and sagitta"), sagitta_)));
   auto* follow =
       button(tr("Follow a curve …"),
              tr("Click three points of the neckline or hem: the lettering goes along it, "
@@ -103,10 +124,6 @@ void TextTools::buildCurve(QVBoxLayout& column) {
       pair(labelled(tr("Letters off it by"), away_), labelled(QStringLiteral(" "), follow)));
   column.addWidget(labelled(tr("or type its three points, x,y in mm"), points_));
   column.addWidget(curveFacts_);
-  curve_->setObjectName(QStringLiteral("letterCurve"));
-  radius_->line()->setObjectName(QStringLiteral("letterRadius"));
-  chord_->line()->setObjectName(QStringLiteral("letterChord"));
-  sagitta_->line()->setObjectName(QStringLiteral("letterSagitta"));
   away_->line()->setObjectName(QStringLiteral("letterAway"));
   points_->setObjectName(QStringLiteral("letterPoints"));
   points_->setPlaceholderText(QStringLiteral("-60,-40 0,-22 60,-40"));
@@ -283,7 +300,6 @@ void TextTools::focusText() {
 
 void TextTools::refresh() {
   const TextSource* t = source();
-  setVisible(t != nullptr);
   if (!t) return;
   const bool inches = desk_.inches();
   text_->setText(

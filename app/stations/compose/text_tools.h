@@ -21,6 +21,8 @@ class TextTools : public QWidget {
  private:
   void buildWords(QVBoxLayout& column);
   void buildCurve(QVBoxLayout& column);
+  void buildGaps(QVBoxLayout& column);
+  void buildFollow(QVBoxLayout& column);
   void buildMonogram(QVBoxLayout& column);
   void connectWords();
   void connectCurve();

@@ -4,10 +4,13 @@
 #include <QStyledItemDelegate>
 
 #include "actions.h"
+#include "tool_shelf.h"
 #include "weight_picture.h"
 
 namespace rt {
 namespace {
+
+constexpr size_t kCuresShown = 2;  // the best; the others fold
 
 enum Role { kDetail = Qt::UserRole + 1, kSeverity };
 
@@ -153,6 +156,8 @@ DensityStation::DensityStation(const StationContext& context)
       list_(new QListWidget),
       cureBox_(new QWidget),
       cures_(new QVBoxLayout(cureBox_)),
+      moreBox_(new QWidget),
+      moreCures_(new QVBoxLayout(moreBox_)),
       limits_(new LimitTools(context.desk)),
       overruleBox_(new QWidget),
       reason_(new QLineEdit) {
@@ -164,9 +169,11 @@ DensityStation::DensityStation(const StationContext& context)
   list_->setStyleSheet(QStringLiteral("background:transparent"));
   cures_->setContentsMargins(0, 0, 0, 0);
   cures_->setSpacing(8);
+  moreCures_->setContentsMargins(0, 0, 0, 0);
+  moreCures_->setSpacing(8);
   column_->addWidget(new RampBar(desk));
   column_->addWidget(found_);
-  column_->addWidget(list_);
+  column_->addWidget(list_, 1);
   column_->addWidget(cureBox_);
   auto* over = new QVBoxLayout(overruleBox_);
   over->setContentsMargins(0, 0, 0, 0);
@@ -179,8 +186,11 @@ DensityStation::DensityStation(const StationContext& context)
   auto* sew =
       button(tr("Overrule"), tr("Sew in spite of the stop; the reason goes into the ledger"));
   over->addWidget(pair(reason_, sew));
-  column_->addWidget(overruleBox_);
-  column_->addWidget(limits_);
+  more_ = new Fold(tr("More cures"), QStringLiteral("Cures"), moreBox_);
+  column_->addWidget(more_);
+  over_ = new Fold(tr("Sew over the stop"), QStringLiteral("Overrule"), overruleBox_);
+  column_->addWidget(over_);
+  column_->addWidget(new Fold(tr("Limits of this fabric"), QStringLiteral("Limits"), limits_));
   column_->addStretch();
   connect(list_, &QListWidget::currentRowChanged, this, &DensityStation::pick);
   connect(sew, &QPushButton::clicked, this, &DensityStation::overrule);
@@ -201,8 +211,9 @@ void DensityStation::refresh() {
     item->setData(kDetail, detailOf(finding));
     item->setData(kSeverity, static_cast<int>(finding.severity));
   }
-  list_->setFixedHeight(std::clamp(static_cast<int>(n) * 50 + 4, 4, 204));
-  overruleBox_->setVisible(n > 0 && w->report.verdict == Verdict::Stop &&
+  list_->setMinimumHeight(std::min(static_cast<int>(n), 2) * 50 + 4);
+  list_->setMaximumHeight(static_cast<int>(n) * 50 + 4);
+  over_->setVisible(n > 0 && w->report.verdict == Verdict::Stop &&
                            desk_.overruled().empty());
   const int keep = n == 0 ? -1 : std::clamp(picked_, 0, static_cast<int>(n) - 1);
   list_->setCurrentRow(keep);
@@ -267,6 +278,8 @@ void DensityStation::compare(size_t cure) {
 
 void DensityStation::showCures() {
   clear(*cures_);
+  clear(*moreCures_);
+  more_->hide();
   const auto w = desk_.weighing();
   if (!w || picked_ < 0 || picked_ >= static_cast<int>(w->report.findings.size())) return;
   const Finding& finding = w->report.findings[static_cast<size_t>(picked_)];
@@ -284,7 +297,11 @@ void DensityStation::showCures() {
     cures_->addWidget(paragraph(tr("Trying cures …"), true));
     return;
   }
-  for (size_t i = 0; i < desk_.cures().size(); ++i) cures_->addWidget(cureRow(i, keepOut));
+  const size_t all = desk_.cures().size();
+  for (size_t i = 0; i < all; ++i)
+    (i < kCuresShown ? cures_ : moreCures_)->addWidget(cureRow(i, keepOut));
+  more_->setVisible(all > kCuresShown);
+  more_->setTitle(tr("%1 more").arg(counted(all - std::min(all, kCuresShown), tr("cure"), tr("cures"))));
   if (desk_.cures().empty())
     cures_->addWidget(paragraph(
         tr("No single change cures this place. Size or move the pieces at Compose."), true));

@@ -5,6 +5,7 @@
 
 #include "limit_tools.h"
 #include "station.h"
+#include "tool_shelf.h"
 #include "weight_lens.h"
 
 namespace rt {
@@ -34,7 +35,10 @@ class DensityStation : public StationPanel {
   QListWidget* list_;
   QWidget* cureBox_;
   QVBoxLayout* cures_;
+  QWidget* moreBox_;
+  QVBoxLayout* moreCures_;
   LimitTools* limits_;
+  Fold *more_ = nullptr, *over_ = nullptr;
   QWidget* overruleBox_;
   QLineEdit* reason_;
   int picked_ = -1;

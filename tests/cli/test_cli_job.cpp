@@ -1,0 +1,250 @@
+// Edits on job files, files on links, devices and full disks, and input that means no good.
+#include <sys/stat.h>
+
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QtTest>
+#include <csignal>
+
+#include "run.h"
+
+class TestCliJob : public QObject {
+  Q_OBJECT
+  QTemporaryDir dir_;
+
+  struct Answer {
+    int code = -1;
+    QJsonObject json;
+    QByteArray out, error;
+  };
+  Answer run(const QStringList& words, const QString& out_file = {}) {
+    QProcess p;
+    p.setWorkingDirectory(dir_.path());
+    if (!out_file.isEmpty()) p.setStandardOutputFile(out_file);
+    // two gigabytes of address space are more than any of this may take; the sanitizers take more
+    p.start("/bin/sh", QStringList{"-c", RT_LIMIT "exec \"$0\" \"$@\"", RT_CLI} + words);
+    p.waitForFinished(60000);
+    Answer a;
+    a.code = p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -2;
+    a.out = p.readAllStandardOutput();
+    a.error = p.readAllStandardError();
+    a.json = QJsonDocument::fromJson(a.out).object();
+    return a;
+  }
+  Answer job(const QStringList& words) {
+    return run(QStringList{"job", "j.rapt"} + words + QStringList{"--json"});
+  }
+  void write(const QString& name, const QByteArray& text) {
+    QFile f(dir_.filePath(name));
+    QVERIFY(f.open(QIODevice::WriteOnly));
+    f.write(text);
+  }
+  QByteArray read(const QString& name) {
+    QFile f(dir_.filePath(name));
+    return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
+  }
+  void refused(const Answer& a, int code = 1) {
+    QVERIFY2(a.code == code, (QByteArray::number(a.code) + " " + a.error).constData());
+    QVERIFY(a.out.isEmpty());
+    QVERIFY2(a.error.startsWith("error: "), a.error.constData());
+    QCOMPARE(a.error.count('\n'), 1);
+  }
+  static QByteArray list(const std::vector<std::pair<double, double>>& points) {
+    QByteArray text = "# rapt-stitches 1\nx_mm,y_mm,op,thread\n";
+    for (const auto& [x, y] : points)
+      text += QByteArray::number(x) + "," + QByteArray::number(y) + ",stitch,#2f5d50\n";
+    return text + "0,0,end,#2f5d50\n";
+  }
+
+ private slots:
+  void initTestCase() {
+    std::vector<std::pair<double, double>> rows;
+    for (int r = 0; r < 120; ++r)
+      for (int k = 0; k <= 60; ++k)
+        rows.emplace_back((r % 2 ? 60 - k : k) * 5.0 - 150, r * 0.4 - 24);
+    write("fill.stitches.csv", list(rows));
+  }
+
+  void aJobIsMadeEditedAndShown() {
+    Answer a = job(
+        {"new", "--title", "Reed bag", "--fabric", "canvas", "--width", "400", "--height", "200"});
+    QVERIFY2(a.code == 0, a.error.constData());
+    QCOMPARE(a.json["fabric"].toString(), QString("canvas"));
+    a = job({"add", "fill.stitches.csv"});
+    QCOMPARE(a.json["pieces"].toArray().size(), 1);
+    a = job({"letter", "REED", "--height", "20"});
+    QCOMPARE(a.json["pieces"].toArray().size(), 2);
+    a = job({"move", "2", "--to", "--x", "12", "--y", "-60"});
+    const QJsonArray centre = a.json["pieces"][1].toObject()["centre_mm"].toArray();
+    QVERIFY(std::abs(centre[0].toDouble() - 12) < 0.01 &&
+            std::abs(centre[1].toDouble() + 60) < 0.01);
+    a = job({"move", "1", "2", "--x", "-5"});
+    QVERIFY(std::abs(a.json["pieces"][1].toObject()["centre_mm"].toArray()[0].toDouble() - 7) <
+            0.01);
+    a = job({"size", "2", "--width", "90"});
+    QVERIFY(std::abs(a.json["pieces"][1].toObject()["width_mm"].toDouble() - 90) < 0.05);
+    a = job({"turn", "2", "--to", "12"});
+    QCOMPARE(a.json["pieces"][1].toObject()["turn_deg"].toDouble(), 12.0);
+    a = job({"text", "2", "--text", "REEDS"});
+    QCOMPARE(a.json["pieces"][1].toObject()["text"].toString(), QString("REEDS"));
+    QCOMPARE(job({"order", "REEDS"}).json["proof_accepted"].toBool(), false);
+    QCOMPARE(job({"accept-proof"}).json["proof_accepted"].toBool(), true);
+    QCOMPARE(job({"zone", "zip", "--box", "-10", "50", "20", "5"}).json["zones"].toArray().size(),
+             1);
+    QCOMPARE(job({"no-zone", "zip"}).json["zones"].toArray().size(), 0);
+    a = job({"group", "1", "2"});
+    QVERIFY(a.json["pieces"][0].toObject()["group"].toInt() > 0);
+    QCOMPARE(job({"sew-at", "2", "1"}).json["pieces"][0].toObject()["id"].toInt(), 2);
+    QVERIFY(job({"weigh"}).json.contains("verdict"));
+    a = job({"export", "-o", "all.stitches.csv"});
+    QVERIFY(a.json["stitches"].toInt() > 7000);
+    QCOMPARE(run({"info", "all.stitches.csv", "--json"}).code, 0);
+    QCOMPARE(job({"remove", "2"}).json["pieces"].toArray().size(), 1);
+    QVERIFY(job({"show"}).json["edits"].toInt() > 10);
+  }
+  void badEditsLeaveTheFile() {
+    const QByteArray before = read("j.rapt");
+    refused(job({"move", "77", "--x", "1"}));
+    refused(job({"size", "1", "--width", "-4"}));
+    refused(job({"fabric", "moon cloth"}));
+    refused(job({"add", "none.svg"}));
+    refused(job({"new"}));  // it is there already
+    refused(job({"sew-at", "1", "9"}));
+    refused(job({"dance"}), 2);
+    refused(run({"job", "none.rapt", "show"}));
+    QCOMPARE(read("j.rapt"), before);
+  }
+
+  void aPlanLeavesNoOlderOneInItsFolder() {
+    QCOMPARE(run({"plan", "fill.stitches.csv", "--hoop", "100x100", "-o", "plan"}).code, 0);
+    const int many = QDir(dir_.filePath("plan")).entryList({"hooping-*"}).size();
+    QVERIFY(many >= 4);
+    write("plan/notes.txt", "mine");
+    for (int i = 0; i < 2; ++i) {  // among other files, and alone
+      QCOMPARE(run({"plan", "fill.stitches.csv", "--hoop", "360x200", "-o", "plan"}).code, 0);
+      QCOMPARE(QDir(dir_.filePath("plan")).entryList({"hooping-*"}).size(), 1);
+      QCOMPARE(QDir(dir_.filePath("plan")).entryList({"plan.json"}).size(), 1);
+      if (i == 0) {
+        QCOMPARE(read("plan/notes.txt"), QByteArray("mine"));
+        QFile::remove(dir_.filePath("plan/notes.txt"));
+        QCOMPARE(run({"plan", "fill.stitches.csv", "--hoop", "100x100", "-o", "plan"}).code, 0);
+      }
+    }
+    QCOMPARE(QDir(dir_.path()).entryList({"*.part-*"}), QStringList());
+    refused(run({"plan", "fill.stitches.csv", "--hoop", "100x100", "-o", ""}));
+    refused(run({"plan", "fill.stitches.csv", "--hoop", "100x100", "-o", "fill.stitches.csv"}));
+  }
+  void aKilledPlanLeavesAWholeFolder() {
+    QCOMPARE(run({"plan", "fill.stitches.csv", "--hoop", "360x200", "-o", "kept"}).code, 0);
+    for (int i = 0; i < 8; ++i) {
+      QProcess p;
+      p.setWorkingDirectory(dir_.path());
+      p.start(RT_CLI, {"plan", "fill.stitches.csv", "--hoop", "100x100", "-o", "kept"});
+      QVERIFY(p.waitForStarted());
+      // killed when its first files are there, or through
+      QVERIFY(QTest::qWaitFor(
+          [&] {
+            return p.state() == QProcess::NotRunning ||
+                   QDir(dir_.path()).entryList({"kept.part-*"}).size() > i % 2;
+          },
+          60000));
+      p.kill();
+      p.waitForFinished();
+      const QJsonArray named =
+          QJsonDocument::fromJson(read("kept/plan.json")).object()["hoopings"].toArray();
+      QVERIFY(!named.isEmpty());
+      QCOMPARE(QDir(dir_.filePath("kept")).entryList({"hooping-*"}).size(), named.size());
+    }
+    QCOMPARE(run({"plan", "fill.stitches.csv", "--hoop", "360x200", "-o", "kept"}).code, 0);
+    QCOMPARE(QDir(dir_.path()).entryList({"*.part-*"}), QStringList());
+  }
+  void linksAndDevicesStayWhatTheyAre() {
+    QDir(dir_.path()).mkdir("far");
+    write("far/out.csv", "old");
+    QVERIFY(QFile::link(dir_.filePath("far/out.csv"), dir_.filePath("link.csv")));
+    QCOMPARE(run({"resize", "fill.stitches.csv", "--scale", "1.05", "-o", "link.csv"}).code, 0);
+    QVERIFY(QFileInfo(dir_.filePath("link.csv")).isSymLink());
+    QVERIFY(read("far/out.csv").startsWith("# rapt-stitches"));
+    QCOMPARE(run({"resize", "fill.stitches.csv", "--scale", "1.05", "-o", "/dev/null"}).code, 0);
+    struct stat facts {};
+    QVERIFY(::stat("/dev/null", &facts) == 0 && S_ISCHR(facts.st_mode));
+    refused(run({"resize", "fill.stitches.csv", "--scale", "1.05", "-o", ""}));
+    refused(run({"resize", "fill.stitches.csv", "--scale", "1.05", "-o", "/dev/full"}));
+  }
+  void aFullDiskOnStandardOutputIsNoSuccess() {
+    const Answer a = run({"info", "fill.stitches.csv", "--json"}, "/dev/full");
+    QCOMPARE(a.code, 1);
+    QVERIFY(a.error.startsWith("error: "));
+  }
+  void anEndBySignalLeavesNoPart() {
+    for (int signal : {SIGTERM, SIGINT}) {
+      QProcess p;
+      p.setWorkingDirectory(dir_.path());
+      p.start(RT_CLI, {"resize", "fill.stitches.csv", "--scale", "1.3", "-o", "sized.csv"});
+      QVERIFY(p.waitForStarted());
+      ::kill(static_cast<pid_t>(p.processId()), signal);
+      p.waitForFinished();
+      QCOMPARE(QDir(dir_.path()).entryList({"*.part-*"}), QStringList());
+    }
+  }
+
+  void deepAndWideDrawingsAreRefused() {
+    const QByteArray head =
+        "<svg xmlns='http://www.w3.org/2000/svg' xmlns:xlink='http://www.w3.org/1999/xlink' "
+        "width='90mm' height='90mm' viewBox='0 0 90 90'>";
+    QByteArray deep = head, points = head + "<path d='M0 0",
+               bomb = head + "<defs><g id='a0'><rect width='3' height='3'/></g>";
+    for (int i = 0; i < 20000; ++i) deep += "<g>";
+    deep += "<rect width='9' height='9'/>";
+    for (int i = 0; i < 20000; ++i) deep += "</g>";
+    for (int i = 0; i < 1000000; ++i)
+      points +=
+          "L" + QByteArray::number((i * 7919) % 90) + " " + QByteArray::number((i * 104729) % 90);
+    for (int i = 1; i < 9; ++i) {
+      bomb += "<g id='a" + QByteArray::number(i) + "'>";
+      for (int k = 0; k < 10; ++k)
+        bomb += "<use xlink:href='#a" + QByteArray::number(i - 1) + "'/>";
+      bomb += "</g>";
+    }
+    write("deep.svg", deep + "</svg>");
+    write("points.svg", points + "z'/></svg>");
+    write("bomb.svg", bomb + "</defs><use xlink:href='#a8'/></svg>");
+    write("wide.svg",
+          "<svg xmlns='http://www.w3.org/2000/svg' width='90m' height='90000mm' viewBox='0 0 90000 "
+          "90000'><rect width='90000' height='90000' fill='#224466'/></svg>");
+    write("wide-mm.svg",
+          "<svg xmlns='http://www.w3.org/2000/svg' width='90000mm' height='90000mm' viewBox='0 0 "
+          "90 90'><rect width='80' height='80' fill='#224466'/></svg>");
+    for (const char* file : {"deep.svg", "points.svg", "bomb.svg", "wide-mm.svg"})
+      refused(run({"digitise", file, "-o", "x.csv"}));
+    QVERIFY(run({"digitise", "wide.svg", "-o", "x.csv"}).code != -2);
+    write("deep-stitches.svg", QByteArray(deep).replace("<svg ", "<svg data-rapt='stitches' "));
+    refused(run({"info", "deep-stitches.svg"}));
+    write("odd-arc.svg",
+          "<svg xmlns='http://www.w3.org/2000/svg' data-rapt='stitches' viewBox='0 0 9 9'><path "
+          "stroke='#000000' d='M0 0A1e-300 1e-300 0 0 1 5 5'/><path stroke='#000000' d='M3e38 0L1 "
+          "1'/></svg>");
+    refused(run({"info", "odd-arc.svg"}));
+  }
+  void farStitchesAndManyMarksEndSoon() {
+    write("far.csv", list({{-100000, 0}, {-99999, 0}, {0, 0}, {5, 0}, {99999, 0}, {100000, 0}}));
+    refused(run({"density", "far.csv"}));
+    QByteArray points = "name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm\n";
+    for (int i = 0; i < 2000; ++i)
+      points +=
+          QStringLiteral("M%1,%2,%3,%2,%3\n").arg(i).arg(i % 180 - 90).arg(i % 97 - 48).toUtf8();
+    write("many.csv", points);
+    write("setup.json", R"({"hoop":{"id":"h","field_mm":[200,140]}})");
+    refused(run({"align", "--setup", "setup.json", "--points", "many.csv"}));
+    write("one-place.csv",
+          "name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm\nA,0,0,7,7\nB,80,0,7,7\n");
+    for (const char* fit : {"rigid", "similarity"})
+      refused(run({"align", "--setup", "setup.json", "--points", "one-place.csv", "--fit", fit}));
+  }
+};
+
+RT_TEST(TestCliJob)
+#include "test_cli_job.moc"
