@@ -20,6 +20,7 @@ std::string_view localName(const char* name) {
 namespace {
 
 constexpr size_t kMostPainted = 50'000;
+constexpr size_t kMostFigures = 600'000;
 
 /// Takes out what is not sewn, with a word on each, and lists the shapes' names in order.
 class Cleaner {
@@ -52,11 +53,28 @@ class Cleaner {
  private:
   /// A few `use` elements that name one another paint millions.
   void requireFewUses(const pugi::xml_node& root, const std::string& where) {
-    for (pugi::xml_node n = root; n; n = next(n, root))
+    size_t figures = 0;
+    for (pugi::xml_node n = root; n; n = next(n, root)) {
       if (const char* id = n.attribute("id").value(); *id) byId_.emplace(id, n);
+      figures += figuresIn(n.attribute("d").value()) + figuresIn(n.attribute("points").value());
+    }
+    if (figures > kMostFigures)  // before anybody paints them
+      throw Error("the drawing's paths have over " + std::to_string(kMostFigures) + " figures",
+                  where, "simplify its paths and export it again");
     if (painted(root) > kMostPainted)
       throw Error("the drawing paints over " + std::to_string(kMostPainted) + " elements", where,
                   "take repeated parts out of it, and repeat them on the cloth");
+  }
+  /// Numbers in path data.
+  static size_t figuresIn(const char* data) {
+    size_t count = 0;
+    bool inside = false;
+    for (; *data; ++data) {
+      const bool digit = (*data >= '0' && *data <= '9') || *data == '.';
+      count += digit && !inside;
+      inside = digit;
+    }
+    return count;
   }
   static pugi::xml_node next(pugi::xml_node n, const pugi::xml_node& root) {
     if (n.first_child()) return n.first_child();

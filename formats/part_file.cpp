@@ -88,12 +88,11 @@ void flush(const fs::path& path, const fs::path& target) {
 
 }  // namespace
 
-void removeStaleParts(const fs::path& file_or_folder) {
+namespace {
+
+void removeParts(const fs::path& folder, const std::string& begins) {
   std::error_code ignored;
-  const bool folder = fs::is_directory(file_or_folder, ignored);
-  const std::string begins = folder ? std::string() : file_or_folder.filename().string() + kMiddle;
-  for (const auto& entry :
-       fs::directory_iterator(folder ? file_or_folder : folderOf(file_or_folder), ignored)) {
+  for (const auto& entry : fs::directory_iterator(folder, ignored)) {
     const std::string name = entry.path().filename().string();
     const long writer = writerOf(name);
     if (writer <= 0 || !name.starts_with(begins)) continue;
@@ -101,6 +100,16 @@ void removeStaleParts(const fs::path& file_or_folder) {
       continue;  // somebody is writing it
     fs::remove_all(entry.path(), ignored);
   }
+}
+
+}  // namespace
+
+void removeStaleParts(const fs::path& target) {
+  removeParts(folderOf(target), target.filename().string() + kMiddle);
+}
+
+void removeStalePartsIn(const fs::path& folder) {
+  removeParts(folder, {});
 }
 
 void removePartsOnSignals() {

@@ -28,8 +28,10 @@ class PartFile {
   int slot_ = -1;
 };
 
-/// Part files of programs that are gone, beside a file or in a folder.
-void removeStaleParts(const std::filesystem::path& file_or_folder);
+/// Parts of a file or folder that programs which are gone left beside it, …
+void removeStaleParts(const std::filesystem::path& target);
+/// … or of all files in a folder.
+void removeStalePartsIn(const std::filesystem::path& folder);
 /// An end by Ctrl+C or SIGTERM leaves no part file. For programs, once at their start.
 void removePartsOnSignals();
 

@@ -24,7 +24,7 @@ bool laterThan(const Work& copy, const Work& saved) {
 Recovery::Recovery(fs::path folder) : folder_(std::move(folder)) {
   std::error_code ignored;
   fs::create_directories(folder_, ignored);
-  removeStaleParts(folder_);
+  removeStalePartsIn(folder_);
 }
 
 fs::path Recovery::copyOf(const std::string& job_id, const fs::path& saved_as) const {

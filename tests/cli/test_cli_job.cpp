@@ -25,7 +25,9 @@ class TestCliJob : public QObject {
     p.setWorkingDirectory(dir_.path());
     if (!out_file.isEmpty()) p.setStandardOutputFile(out_file);
     // two gigabytes of address space are more than any of this may take; the sanitizers take more
-    p.start("/bin/sh", QStringList{"-c", RT_LIMIT "exec \"$0\" \"$@\"", RT_CLI} + words);
+    const QString limit =
+        RT_LIMIT_KB > 0 ? QStringLiteral("ulimit -v %1; ").arg(RT_LIMIT_KB) : QString();
+    p.start("/bin/sh", QStringList{"-c", limit + "exec \"$0\" \"$@\"", RT_CLI} + words);
     p.waitForFinished(60000);
     Answer a;
     a.code = p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -2;
