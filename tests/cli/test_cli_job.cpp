@@ -202,7 +202,7 @@ class TestCliJob : public QObject {
     for (int i = 0; i < 20000; ++i) deep += "<g>";
     deep += "<rect width='9' height='9'/>";
     for (int i = 0; i < 20000; ++i) deep += "</g>";
-    for (int i = 0; i < 1000000; ++i)
+    for (qint64 i = 0; i < 1000000; ++i)
       points +=
           "L" + QByteArray::number((i * 7919) % 90) + " " + QByteArray::number((i * 104729) % 90);
     for (int i = 1; i < 9; ++i) {

@@ -181,7 +181,7 @@ class TestSewingRun : public QObject {
     planGilet();
     needle(1, {});
     std::mt19937 random = testing::seeded(271);
-    const Hooping& h = *desk_->hoopingAt(1);
+    const Hooping h = *desk_->hoopingAt(1);  // a copy: the desk is made anew
     const size_t rows = h.pattern.stitches.size();
     const size_t overlap = desk_->bench().shop.practice.resume_overlap_stitches;
     int kills = 0;
