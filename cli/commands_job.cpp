@@ -177,9 +177,8 @@ class Verbs {
     return c;
   }
   CLI::App* edit(const char* verb, const char* what, Edit change) {
-    return ask(verb, what, [change](const JobWords& w, const Bench& b) {
-      return edited(w, b, change);
-    });
+    return ask(verb, what,
+               [change](const JobWords& w, const Bench& b) { return edited(w, b, change); });
   }
   CLI::App* onPiece(const char* verb, const char* what, Edit change) {
     CLI::App* c = edit(verb, what, std::move(change));
@@ -227,12 +226,12 @@ void addPieceVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   move->add_option("--x", w->x, "Right, mm");
   move->add_option("--y", w->y, "Down, mm");
   move->add_flag("--to", w->to, "To that place, by their centres, not by that way");
-  CLI::App* size = verbs.onPiece("size", "Size a piece, in proportion unless --free",
-                                 [](Job job, const JobWords& words, const Bench& b) {
-                                   return actions::sized(std::move(job), words.id,
-                                                         words.width.value_or(0),
-                                                         words.height.value_or(0), !words.free, b);
-                                 });
+  CLI::App* size =
+      verbs.onPiece("size", "Size a piece, in proportion unless --free",
+                    [](Job job, const JobWords& words, const Bench& b) {
+                      return actions::sized(std::move(job), words.id, words.width.value_or(0),
+                                            words.height.value_or(0), !words.free, b);
+                    });
   size->add_option("--width", w->width, "mm");
   size->add_option("--height", w->height, "mm");
   size->add_flag("--free", w->free, "Width and height apart");
@@ -251,13 +250,12 @@ void addPieceVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
                 [](Job job, const JobWords& words, const Bench&) {
                   return actions::removed(std::move(job), words.id);
                 });
-  CLI::App* order = verbs.onPiece("sew-at", "Put a piece at a place of the sewing order",
-                                  [](Job job, const JobWords& words, const Bench&) {
-                                    return actions::sewnAt(
-                                        std::move(job), words.id,
-                                        static_cast<size_t>(std::max(1, words.place) - 1),
-                                        words.on_purpose);
-                                  });
+  CLI::App* order = verbs.onPiece(
+      "sew-at", "Put a piece at a place of the sewing order",
+      [](Job job, const JobWords& words, const Bench&) {
+        return actions::sewnAt(std::move(job), words.id,
+                               static_cast<size_t>(std::max(1, words.place) - 1), words.on_purpose);
+      });
   order->add_option("PLACE", w->place, "From 1")->required();
   order->add_flag("--on-purpose", w->on_purpose, "Even if it turns over what lies on what");
   verbs.onPieces("group", "Group pieces", [](Job job, const JobWords& words, const Bench&) {

@@ -57,8 +57,7 @@ class Staging {
 
 bool ofAPlan(const fs::path& file) {
   const std::string name = file.filename().string();
-  return name == "plan.json" ||
-         (name.starts_with("hooping-") && name.ends_with(".stitches.csv"));
+  return name == "plan.json" || (name.starts_with("hooping-") && name.ends_with(".stitches.csv"));
 }
 
 bool onlyPlanFiles(const fs::path& folder) {
@@ -98,7 +97,8 @@ std::string writePlanFolder(const fs::path& folder, const HoopingPlan& plan) {
   if (target.empty()) throw Error("the folder has no name", "folder to write", "give a name");
   if (fs::is_symlink(target, ignored)) target = fs::canonical(target, ignored);
   if (fs::exists(target, ignored) && !fs::is_directory(target, ignored))
-    throw Error("the folder cannot be made", folder.string(), "a file of that name is in its place");
+    throw Error("the folder cannot be made", folder.string(),
+                "a file of that name is in its place");
   if (target.has_parent_path()) fs::create_directories(target.parent_path(), ignored);
   removeStaleParts(target);
   const SignalsHeld held;
@@ -112,9 +112,8 @@ std::string writePlanFolder(const fs::path& folder, const HoopingPlan& plan) {
   writeFile(staging.path() / "plan.json", text + "\n");
   if (!fs::exists(target, ignored))
     renameOrThrow(staging.path(), target);
-  else if (!onlyPlanFiles(target) ||
-           ::renameat2(AT_FDCWD, staging.path().c_str(), AT_FDCWD, target.c_str(),
-                       RENAME_EXCHANGE) != 0)
+  else if (!onlyPlanFiles(target) || ::renameat2(AT_FDCWD, staging.path().c_str(), AT_FDCWD,
+                                                 target.c_str(), RENAME_EXCHANGE) != 0)
     moveIn(staging.path(), target);
   return text;
 }

@@ -8,8 +8,8 @@
 namespace rt {
 namespace {
 
-constexpr double kFarthest = 1e9;        // user units; nothing that is drawn lies farther
-constexpr double kLeastRadius = 1e-9;    // user units; a flatter arc is its chord
+constexpr double kFarthest = 1e9;      // user units; nothing that is drawn lies farther
+constexpr double kLeastRadius = 1e-9;  // user units; a flatter arc is its chord
 
 class PathReader {
  public:

@@ -127,10 +127,10 @@ Job sized(Job job, int id, double width_mm, double height_mm, bool in_proportion
   double fx = width_mm > 0 ? width_mm / std::max(1e-6, box.width()) : 0;
   double fy = height_mm > 0 ? height_mm / std::max(1e-6, box.height()) : 0;
   if (!(fx >= 0 && fy >= 0 && fx + fy > 0))
-    throw Error("a size must be over 0 mm", "piece " + std::to_string(id), "give a width or height");
+    throw Error("a size must be over 0 mm", "piece " + std::to_string(id),
+                "give a width or height");
   // of a turned piece the two sizes cannot be told apart: it is sized as a whole
-  const bool whole =
-      in_proportion || std::abs(std::remainder(p.place.turn_deg, 180)) > 0.01;
+  const bool whole = in_proportion || std::abs(std::remainder(p.place.turn_deg, 180)) > 0.01;
   if (whole) fx = fy = fx > 0 ? fx : fy;
   if (fx == 0) fx = 1;
   if (fy == 0) fy = 1;
@@ -158,10 +158,10 @@ Job sewnAt(Job job, int id, size_t position, bool on_purpose) {
   const auto from = static_cast<size_t>(at - job.pieces.begin());
   if (position >= job.pieces.size())
     throw Error("there is no place " + std::to_string(position + 1) + " in the order",
-                "piece " + std::to_string(id),
-                "give 1 to " + std::to_string(job.pieces.size()));
+                "piece " + std::to_string(id), "give 1 to " + std::to_string(job.pieces.size()));
   const std::string why = on_purpose ? std::string() : whyNotMoved(job, from, position);
-  if (!why.empty()) throw Error(why, "piece " + std::to_string(id), "do it on purpose if you mean it");
+  if (!why.empty())
+    throw Error(why, "piece " + std::to_string(id), "do it on purpose if you mean it");
   Piece piece = *at;
   job.pieces.erase(at);
   job.pieces.insert(job.pieces.begin() + static_cast<long>(position), std::move(piece));

@@ -1,4 +1,5 @@
-// Edits of a job, each a pure function from job to job: the window and the command line do the same.
+// Edits of a job, each a pure function from job to job: the window and the command line do the
+// same.
 #pragma once
 
 #include "making.h"

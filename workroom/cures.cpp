@@ -199,8 +199,7 @@ class Doctor {
       if (best->verdict == Verdict::Sew) break;
     }
     if (!best || !helps(*best)) return;
-    add(std::move(*best),
-        "Re-space " + names_[index] + " to " + formatNumber(used, 2) + " mm",
+    add(std::move(*best), "Re-space " + names_[index] + " to " + formatNumber(used, 2) + " mm",
         "was " + formatNumber(now, 2) + " mm" +
             (used > 1.5 * now ? "; cloth may show through" : "; cover stays closed"));
   }
@@ -242,8 +241,8 @@ class Doctor {
         trial.peak = near(w, there.bounds, fabric_.density_mm_per_mm2, job_.zones).peak;
         if (trial.verdict >= finding_.severity) continue;
         return add(std::move(trial),
-                   "Move " + names_[involved_.front()] + " by " + formatNumber(mm, 0) +
-                       " mm " + wayName(way),
+                   "Move " + names_[involved_.front()] + " by " + formatNumber(mm, 0) + " mm " +
+                       wayName(way),
                    "the shortest way out of the thick zone that stays on the place");
       }
   }
@@ -285,10 +284,10 @@ class Doctor {
           trial.peak = std::max(trial.peak, f.value);
         }
       if (trial.verdict >= finding_.severity) continue;
-      return add(std::move(trial),
-                 "Enlarge " + names_[index] + " to " + formatNumber(100 * scale, 0) +
-                     " %, stitches kept",
-                 "the smallest size that passes on this place");
+      return add(
+          std::move(trial),
+          "Enlarge " + names_[index] + " to " + formatNumber(100 * scale, 0) + " %, stitches kept",
+          "the smallest size that passes on this place");
     }
   }
 
@@ -306,7 +305,8 @@ class Doctor {
     const Weighing w = weighPart(job, bench_, boundsOf(piece).grown(kAround_mm));
     Verdict verdict = Verdict::Sew;
     for (const Finding& f : w.report.findings) {
-      const bool mine = std::find(f.pieces.begin(), f.pieces.end(), names_[index]) != f.pieces.end();
+      const bool mine =
+          std::find(f.pieces.begin(), f.pieces.end(), names_[index]) != f.pieces.end();
       if (f.kind == FindingKind::Density && mine && f.pieces.size() > 1)
         verdict = std::max(verdict, f.severity);
     }
@@ -325,8 +325,7 @@ class Doctor {
         Trial trial = tried(std::move(job));
         if (!helps(trial)) continue;
         return add(std::move(trial),
-                   "Move " + names_[index] + " by " + formatNumber(mm, 0) + " mm " +
-                       wayName(way),
+                   "Move " + names_[index] + " by " + formatNumber(mm, 0) + " mm " + wayName(way),
                    "the shortest move that clears the place");
       }
   }

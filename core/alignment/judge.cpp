@@ -28,9 +28,11 @@ bool anyDeparts(const Fit& fit, const std::vector<Mark>& marks) {
 /// Farthest two marks, and the mark farthest from the line through them.
 bool onLine(const std::vector<Mark>& marks) {
   auto farthest = [&](Point from) {
-    return std::max_element(marks.begin(), marks.end(), [&](const Mark& a, const Mark& b) {
-             return distance(a.layout, from) < distance(b.layout, from);
-           })->layout;
+    return std::max_element(marks.begin(), marks.end(),
+                            [&](const Mark& a, const Mark& b) {
+                              return distance(a.layout, from) < distance(b.layout, from);
+                            })
+        ->layout;
   };
   const Point a = farthest(marks[0].layout), b = farthest(a);
   const double most = distance(a, b);
@@ -47,9 +49,9 @@ class Judge {
 
   Alignment run() {
     if (out_.marks.size() > kMostMarks)
-      throw Error(std::to_string(out_.marks.size()) + " marks are more than " +
-                      std::to_string(kMostMarks),
-                  "marks", "take those farthest apart");
+      throw Error(
+          std::to_string(out_.marks.size()) + " marks are more than " + std::to_string(kMostMarks),
+          "marks", "take those farthest apart");
     out_.fit = fitMarks(out_.marks, setup_.kind);
     measureShape();
     if (anyDeparts(out_.fit, out_.marks) && !explainedByShape()) dropWrongMark();

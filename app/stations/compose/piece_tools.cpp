@@ -1,6 +1,7 @@
 #include "piece_tools.h"
 
 #include <QMenu>
+
 #include "border.h"
 #include "outlines.h"
 #include "station.h"

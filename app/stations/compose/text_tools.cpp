@@ -1,7 +1,6 @@
 #include "text_tools.h"
 
 #include "actions.h"
-
 #include "error.h"
 #include "faces.h"
 #include "letter.h"

@@ -213,8 +213,7 @@ void DensityStation::refresh() {
   }
   list_->setMinimumHeight(std::min(static_cast<int>(n), 2) * 50 + 4);
   list_->setMaximumHeight(static_cast<int>(n) * 50 + 4);
-  over_->setVisible(n > 0 && w->report.verdict == Verdict::Stop &&
-                           desk_.overruled().empty());
+  over_->setVisible(n > 0 && w->report.verdict == Verdict::Stop && desk_.overruled().empty());
   const int keep = n == 0 ? -1 : std::clamp(picked_, 0, static_cast<int>(n) - 1);
   list_->setCurrentRow(keep);
   if (isVisible()) pick(keep);
@@ -301,7 +300,8 @@ void DensityStation::showCures() {
   for (size_t i = 0; i < all; ++i)
     (i < kCuresShown ? cures_ : moreCures_)->addWidget(cureRow(i, keepOut));
   more_->setVisible(all > kCuresShown);
-  more_->setTitle(tr("%1 more").arg(counted(all - std::min(all, kCuresShown), tr("cure"), tr("cures"))));
+  more_->setTitle(
+      tr("%1 more").arg(counted(all - std::min(all, kCuresShown), tr("cure"), tr("cures"))));
   if (desk_.cures().empty())
     cures_->addWidget(paragraph(
         tr("No single change cures this place. Size or move the pieces at Compose."), true));
