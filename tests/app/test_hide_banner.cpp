@@ -273,6 +273,7 @@ class TestHideBanner : public QObject {
     d_->asker->next = d_->folder.filePath("banner.rapt");
     QTest::keyClick(d_->window.get(), Qt::Key_O, Qt::ControlModifier);
     QVERIFY(job() == saved);
+    desk().settle();  // what lies hidden is sought again
     QVERIFY(desk().planCurrent());
     for (int i = 1; i <= static_cast<int>(desk().plan()->hoopings.size()); ++i)
       QVERIFY(desk().sewn(i).done);
