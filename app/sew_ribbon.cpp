@@ -56,15 +56,17 @@ void SewRibbon::rebuild() {
   playTimer_.stop();
   total_s_ = 0;
   moment_s_ = -1;
-  std::vector<std::pair<std::shared_ptr<const Pattern>, int>> patterns;
-  if (planned)
+  std::vector<std::tuple<std::shared_ptr<const Pattern>, int, int>> patterns;
+  if (planned) {
     for (const Hooping& h : desk_.plan()->hoopings)
-      patterns.emplace_back(std::make_shared<const Pattern>(h.pattern), h.index);
-  else if (!desk_.layout().stitches.empty())
-    patterns.emplace_back(std::make_shared<const Pattern>(desk_.layout()), 0);
-  for (auto& [pattern, hooping] : patterns) {
-    if (!parts_.empty()) total_s_ += desk_.bench().shop.practice.hooping_s;
-    Part part{pattern, hooping, total_s_, 0, {}};
+      for (const PlanSetting& s : h.settings)
+        patterns.emplace_back(std::make_shared<const Pattern>(s.pattern), h.index, s.index);
+  } else if (!desk_.layout().stitches.empty()) {
+    patterns.emplace_back(std::make_shared<const Pattern>(desk_.layout()), 0, 0);
+  }
+  for (auto& [pattern, hooping, setting] : patterns) {
+    if (!parts_.empty() && setting <= 1) total_s_ += desk_.bench().shop.practice.hooping_s;
+    Part part{pattern, hooping, setting, total_s_, 0, {}};
     TimeWalk walk(desk_.bench().shop.time, Needles::One);
     part.time_s.reserve(pattern->stitches.size());
     int thread = -1;
@@ -235,7 +237,7 @@ void SewRibbon::choose(double s) {
   const auto row = static_cast<size_t>(
       std::upper_bound(chosen->time_s.begin(), chosen->time_s.end(), static_cast<float>(s)) -
       chosen->time_s.begin());
-  emit momentChosen(chosen->pattern, row, chosen->hooping);
+  emit momentChosen(chosen->pattern, row, chosen->hooping, chosen->setting);
 }
 
 void SewRibbon::goTo(double part) {
@@ -281,9 +283,9 @@ void SewRibbon::stepTrim(int by) {
   stepAmong(trims_, by);
 }
 
-void SewRibbon::followMachine(int hooping, size_t row) {
+void SewRibbon::followMachine(int hooping, int setting, size_t row) {
   for (const Part& part : parts_)
-    if (part.hooping == hooping && !part.time_s.empty())
+    if (part.hooping == hooping && part.setting == setting && !part.time_s.empty())
       choose(part.time_s[std::min(row, part.time_s.size() - 1)]);
 }
 

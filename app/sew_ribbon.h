@@ -12,8 +12,8 @@ class SewRibbon : public QWidget {
   Q_OBJECT
  public:
   explicit SewRibbon(Desk& desk, QWidget* parent = nullptr);
-  /// Where on the ribbon a hooping's row lies, to follow the machine.
-  void followMachine(int hooping, size_t row);
+  /// Where on the ribbon a setting's row lies, to follow the machine.
+  void followMachine(int hooping, int setting, size_t row);
   /// Goes to a part (0 to 1) of the job's time, as a drag along the ribbon does.
   void goTo(double part);
   /// Plays on from the moment, or from the start; a second call pauses.
@@ -30,7 +30,8 @@ class SewRibbon : public QWidget {
 
  signals:
   /// The moment: the pattern being sewn, rows sewn so far.
-  void momentChosen(std::shared_ptr<const Pattern> pattern, size_t row, int hooping);
+  void momentChosen(std::shared_ptr<const Pattern> pattern, size_t row, int hooping,
+                    int setting);
   void momentLeft();
 
  protected:
@@ -50,7 +51,7 @@ class SewRibbon : public QWidget {
   };
   struct Part {  // one hooping, or the whole layout without a plan
     std::shared_ptr<const Pattern> pattern;
-    int hooping = 0;
+    int hooping = 0, setting = 0;
     double from_s = 0, to_s = 0;
     std::vector<float> time_s;  // after each row
   };

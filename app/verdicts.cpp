@@ -110,7 +110,7 @@ StationVerdict hoopingsVerdict(const Desk& desk) {
   const QString seam =
       n > 1 ? QObject::tr(" Worst seam %1 mm.").arg(plan.worst_seam_error_mm, 0, 'f', 2)
             : QString();
-  return {plan.warnings.empty() ? State::Ready : State::Check,
+  return {plan.doubts.empty() ? State::Ready : State::Check,
           counted(plan.hoopings.size(), QObject::tr("hooping"), QObject::tr("hoopings")),
           QObject::tr("%1.%2").arg(least, seam)};
 }
@@ -148,7 +148,7 @@ StationVerdict sewVerdict(const Desk& desk) {
             QObject::tr("Plan the hoopings first.")};
   int done = 0;
   const int all = static_cast<int>(desk.plan()->hoopings.size());
-  for (int i = 1; i <= all; ++i) done += desk.sewn(i).done;
+  for (int i = 1; i <= all; ++i) done += desk.sewnThrough(i);
   if (done == all)
     return {State::Ready, QObject::tr("All sewn"),
             QObject::tr("%1 done.")

@@ -26,6 +26,9 @@ void addJob(CLI::App& app, Session& session);
 void addPlan(CLI::App& app, Session& session);
 void addAlign(CLI::App& app, Session& session);
 void addTemplate(CLI::App& app, Session& session);
+void addSheets(CLI::App& app, Session& session);
+void addTags(CLI::App& app, Session& session);
+void addNest(CLI::App& app, Session& session);
 
 /// A stitch file of either kind; its warnings go to standard error. Throws Error.
 Pattern readPattern(const std::string& file);

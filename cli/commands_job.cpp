@@ -52,14 +52,16 @@ Json pieceJson(const Piece& p) {
 Json sewnJson(const Work& work) {
   Json out = Json::array();
   for (const auto& plan : work.plans)
-    for (const Hooping& h : plan->plan.hoopings) {
-      const Record::Sewn sewn = work.record.sewn(keyOf(*plan, h));
-      out.push_back({{"plan", plan->id},
-                     {"hooping", h.index},
-                     {"rows", h.pattern.stitches.size()},
-                     {"sewn_rows", sewn.row},
-                     {"done", sewn.done}});
-    }
+    for (const Hooping& h : plan->plan.hoopings)
+      for (const PlanSetting& s : h.settings) {
+        const Record::Sewn sewn = work.record.sewn(keyOf(*plan, s));
+        out.push_back({{"plan", plan->id},
+                       {"hooping", h.index},
+                       {"setting", s.index},
+                       {"rows", s.pattern.stitches.size()},
+                       {"sewn_rows", sewn.row},
+                       {"done", sewn.done}});
+      }
   return out;
 }
 

@@ -1,4 +1,4 @@
-// plan, align, template
+// plan, align
 #include "commands.h"
 #include "error.h"
 #include "exchange.h"
@@ -6,26 +6,38 @@
 #include "length.h"
 #include "plan_folder.h"
 #include "planner.h"
+#include "shelf.h"
 #include "stitch_file.h"
-#include "template_pdf.h"
 
 namespace rt::cli {
 namespace {
 
 struct PlanWords {
   std::string file, out, style = "star";
-  std::vector<std::string> hoops;
+  std::vector<std::string> hoops, keep;
+  std::string shelf, zones, order = "middle";
   double overlap = 10;
   bool turn = false;
 };
 
 Json planCommand(const PlanWords& words, const Session& session) {
-  const ShopData shop = readShopData(session.data);
+  std::vector<Hoop> known = readShopData(session.data).hoops;
   PlanOptions options;
-  for (const std::string& hoop : words.hoops) options.hoops.push_back(hoopFor(shop.hoops, hoop));
+  if (!words.shelf.empty()) {
+    const std::vector<Hoop> own = readShelf(words.shelf);
+    if (words.hoops.empty()) options.hoops = own;
+    known = joinedShelf(own, known);
+  }
+  for (const std::string& hoop : words.hoops) options.hoops.push_back(hoopFor(known, hoop));
   options.overlap_mm = words.overlap;
   options.turn = words.turn;
   options.style = words.style == "chain" ? TieStyle::Chain : TieStyle::Star;
+  options.order = words.order == "end" ? SewingOrder::FromEnd : SewingOrder::FromMiddle;
+  options.keep = words.keep;
+  if (!words.zones.empty())
+    for (Zone& z : readZones(words.zones))
+      if (z.kind == ZoneKind::KeepOut)
+        options.keep_out.push_back({z.name, std::move(z.polygon_mm)});
   const HoopingPlan plan = planHoopings(readPattern(words.file), options);
   return Json::parse(writePlanFolder(words.out, plan));
 }
@@ -65,30 +77,6 @@ Json alignCommand(const AlignWords& words) {
           {"advice", a.advice}};
 }
 
-struct TemplateWords {
-  std::string file, out, paper = "A4";
-  bool mirror = false;
-  double grid = 0;
-};
-
-Json templateCommand(const TemplateWords& words) {
-  const Pattern pattern = readPattern(words.file);
-  TemplateOptions o;
-  o.paper = words.paper == "A3" ? Paper::A3 : words.paper == "Letter" ? Paper::Letter : Paper::A4;
-  o.mirror = words.mirror;
-  o.grid_mm = words.grid;
-  o.title =
-      pattern.title.empty() ? std::filesystem::path(words.file).stem().string() : pattern.title;
-  if (words.grid != 0 && !(words.grid >= 0.5 && words.grid <= 1000))
-    throw Error("a grid of " + formatNumber(words.grid, 2) + " mm cannot be drawn", "--grid",
-                "give 0.5 to 1000 mm");
-  const TemplateResult r = writeTemplate(pattern, o, words.out);
-  Json tiles = Json::array();
-  for (const TemplateTile& t : r.tiles) tiles.push_back({{"column", t.column}, {"row", t.row}});
-  return {
-      {"pages", r.tiles.size()}, {"tiles", tiles}, {"scale", r.scale}, {"warnings", r.warnings}};
-}
-
 }  // namespace
 
 void addPlan(CLI::App& app, Session& session) {
@@ -96,14 +84,23 @@ void addPlan(CLI::App& app, Session& session) {
   auto w = std::make_shared<PlanWords>();
   c->add_option("FILE", w->file, "Stitch list or stitch drawing")->required();
   c->add_option("--hoop", w->hoops, "Hoop id or field WxH in mm; may be given again")
-      ->required()
       ->take_all()
       ->expected(1);
+  c->add_option("--shelf", w->shelf, "Frames as measured, JSON; alone, all of them may be used");
+  c->add_option("--keep", w->keep, "A piece that is never cut; may be given again")
+      ->take_all()
+      ->expected(1);
+  c->add_option("--zones", w->zones, "Zones, JSON: marks lie off keep-out zones");
+  c->add_option("--order", w->order, "middle (outward from it) or end (from one end along)")
+      ->check(CLI::IsMember({"middle", "end"}));
   c->add_option("--overlap", w->overlap, "Least overlap of neighbouring fields, mm");
   c->add_flag("--turn", w->turn, "Fields may be turned by 90°");
   c->add_option("--style", w->style, "star or chain")->check(CLI::IsMember({"star", "chain"}));
   c->add_option("-o", w->out, "Folder to write; made if missing")->required();
-  c->callback([&session, w] { session.run = [&session, w] { return planCommand(*w, session); }; });
+  c->callback([&session, w] {
+    if (w->hoops.empty() && w->shelf.empty()) throw CLI::RequiredError("--hoop or --shelf");
+    session.run = [&session, w] { return planCommand(*w, session); };
+  });
 }
 
 void addAlign(CLI::App& app, Session& session) {
@@ -115,18 +112,6 @@ void addAlign(CLI::App& app, Session& session) {
   c->add_option("--fit", w->fit, "rigid, similarity or affine")
       ->check(CLI::IsMember({"rigid", "similarity", "affine"}));
   c->callback([&session, w] { session.run = [w] { return alignCommand(*w); }; });
-}
-
-void addTemplate(CLI::App& app, Session& session) {
-  CLI::App* c = command(app, session, "template", "True-size paper template, PDF");
-  auto w = std::make_shared<TemplateWords>();
-  c->add_option("FILE", w->file, "Stitch list or stitch drawing")->required();
-  c->add_option("--paper", w->paper, "A4, Letter or A3")
-      ->check(CLI::IsMember({"A4", "Letter", "A3"}));
-  c->add_flag("--mirror", w->mirror, "Mirrored, for the inside");
-  c->add_option("--grid", w->grid, "Grid, mm");
-  c->add_option("-o", w->out, "File to write")->required();
-  c->callback([&session, w] { session.run = [w] { return templateCommand(*w); }; });
 }
 
 }  // namespace rt::cli

@@ -40,7 +40,8 @@ int run(int argc, char** argv) {
   app.require_subcommand(1);
   Session session;
   for (auto* add : {addInfo, addDensity, addResize, addDigitise, addFaces, addLetter, addArc,
-                    addOrder, addJob, addPlan, addAlign, addTemplate})
+                    addOrder, addJob, addPlan, addAlign, addTemplate, addSheets, addTags,
+                    addNest})
     add(app, session);
   try {
     app.parse(argc, argv);

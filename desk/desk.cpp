@@ -67,6 +67,7 @@ void Desk::connectParts() {
   connect(&studies_, &Studies::weighed, this, &Desk::weighed);
   connect(&studies_, &Studies::cured, this, &Desk::cured);
   connect(&studies_, &Studies::planned, this, &Desk::takePlan);
+  connect(&studies_, &Studies::advised, this, &Desk::advised);
   connect(&studies_, &Studies::comparedTo, this, [this] {
     if (comparison_) comparison_->weighed = studies_.compared();
     emit compared();
@@ -99,6 +100,7 @@ void Desk::follow() {
   planIsCurrent_ = current && !sequencing();
   shown_ = current ? current : work.plans.empty() ? nullptr : work.plans.back().get();
   hooping_ = !shown_ ? 0 : std::clamp(hooping_, 1, static_cast<int>(shown_->plan.hoopings.size()));
+  setting_ = !settingAt(hooping_, 1) ? 0 : settingAt(hooping_, setting_) ? setting_ : 1;
 }
 
 void Desk::tookAnother() {
@@ -209,13 +211,31 @@ void Desk::makePlan() {
   input.settings = job().plan_settings;
   input.document = document_.number();
   try {
-    input.options = planOptionsOf(input.settings, bench());
+    input.options = planOptionsOf(job(), bench());
   } catch (const Error& problem) {
     emit failed(QString::fromUtf8(problem.what()));
     return;
   }
   if (studies_.plan().resultFor(input) && planCurrent()) return setHooping(1);
   studies_.plan().ask(std::move(input));
+}
+
+void Desk::stopPlanning() {
+  studies_.plan().stop();
+  emit planned();
+}
+
+void Desk::seekAdvice() {
+  if (!planCurrent()) return;
+  studies_.advice().ask({job(), shown_->id, std::make_shared<const HoopingPlan>(shown_->plan),
+                         std::make_shared<const Bench>(bench())});
+}
+
+std::shared_ptr<const std::vector<PlanAdvice>> Desk::advice() const {
+  const auto& study = studies_.advice();
+  const auto& asked = study.lastInput();
+  if (!shown_ || !asked || asked->plan != shown_->id || !(asked->job == job())) return nullptr;
+  return study.last();
 }
 
 /// A plan is taken for the job that it was asked for, and only while that one is in hand.
@@ -243,10 +263,24 @@ void Desk::takePlan() {
   emit planned();
 }
 
-void Desk::setHooping(int index) {
+void Desk::setHooping(int index, int setting) {
   const int most = plan() ? static_cast<int>(plan()->hoopings.size()) : 0;
   hooping_ = most == 0 ? 0 : std::clamp(index, 1, most);
+  setting_ = hooping_ == 0 ? 0 : settingAt(hooping_, setting) ? setting : 1;
   emit hoopingChanged();
+}
+
+const PlanSetting* Desk::settingAt(int hooping, int setting) const {
+  const Hooping* h = hoopingAt(hooping);
+  if (!h || setting < 1 || setting > static_cast<int>(h->settings.size())) return nullptr;
+  return &h->settings[static_cast<size_t>(setting - 1)];
+}
+
+bool Desk::sewnThrough(int hooping) const {
+  const Hooping* h = hoopingAt(hooping);
+  return h && std::all_of(h->settings.begin(), h->settings.end(), [&](const PlanSetting& s) {
+           return sewn(hooping, s.index).done;
+         });
 }
 
 const Hooping* Desk::hoopingAt(int index) const {
@@ -254,17 +288,18 @@ const Hooping* Desk::hoopingAt(int index) const {
   return &plan()->hoopings[static_cast<size_t>(index - 1)];
 }
 
-SettingKey Desk::keyOf(int hooping) const {
-  const Hooping* h = hoopingAt(hooping);
-  return h ? rt::keyOf(*shown_, *h) : SettingKey{};
+SettingKey Desk::keyOf(int hooping, int setting) const {
+  const PlanSetting* s = settingAt(hooping, setting);
+  return s ? rt::keyOf(*shown_, *s) : SettingKey{};
 }
 
 Field Desk::fieldOf(const Hooping& h) const {
   try {
     return hoopFor(bench().shop.hoops, h.hoop_id).field;
   } catch (const Error&) {
-    return h.turn_deg == 0 ? Field{h.field.width(), h.field.height(), HoopShape::Rectangle}
-                           : Field{h.field.height(), h.field.width(), HoopShape::Rectangle};
+    const PlacedField& f = h.settings.front().field;
+    return f.turn_deg % 180 == 0 ? Field{f.box.width(), f.box.height(), f.shape}
+                                 : Field{f.box.height(), f.box.width(), f.shape};
   }
 }
 
@@ -286,7 +321,7 @@ std::optional<Alignment> Desk::alignmentOf(int hooping) const {
   AlignmentSetup setup;
   setup.field = fieldOf(*h);
   setup.tolerance_mm = job().tolerance_mm;
-  const Transform meant = intendedPlace(*h);
+  const Transform meant = intendedPlace(h->settings.front());
   for (Mark& m : marks) m.layout = meant(m.layout);
   try {
     Alignment a = align(marks, setup);
@@ -314,9 +349,10 @@ void Desk::overruleAlignment(int hooping, const std::string& reason) {
   note(std::move(e));
 }
 
-void Desk::sendHooping(int hooping) {
+void Desk::sendHooping(int hooping, int setting) {
   const Hooping* h = hoopingAt(hooping);
-  if (!h || !planCurrent())
+  const PlanSetting* s = settingAt(hooping, setting);
+  if (!s || !planCurrent())
     throw Error("there is no current plan", "hooping " + std::to_string(hooping),
                 "plan the hoopings first (4)");
   const std::optional<Alignment> a = alignmentOf(hooping);
@@ -327,8 +363,9 @@ void Desk::sendHooping(int hooping) {
     throw Error("the alignment is not ready: " + a->headline, "hooping " + std::to_string(hooping),
                 "follow the advice at Align (6), or overrule it there with a reason");
   const Field field = fieldOf(*h);
-  run_.send({keyOf(hooping), hooping, job().id, job().title, inMachine(*h, a->fit, field),
-             sewingTime_s(h->pattern, bench().shop.time, Needles::Many)},
+  run_.send({keyOf(hooping, setting), hooping, setting, job().id, job().title,
+             inMachine(*h, static_cast<size_t>(setting - 1), a->fit, field),
+             sewingTime_s(s->pattern, bench().shop.time, Needles::Many)},
             field, bench().shop.time.stitches_per_minute);
 }
 
@@ -344,8 +381,14 @@ void Desk::finishedAt(const SettingKey& key, bool whole, double taken_s) {
   if (whole && run_.sent() && taken_s > 0)
     keepRun(run_.sent()->job_id, run_.sent()->hooping, run_.sent()->predicted_s, taken_s);
   if (!shown_ || key.plan != shown_->id || !run_.sent()) return;
-  const int index = run_.sent()->hooping;
-  if (hoopingAt(index + 1)) {
+  const int index = run_.sent()->hooping, setting = run_.sent()->setting;
+  if (settingAt(index, setting + 1)) {
+    setHooping(index, setting + 1);
+    emit said(tr("Setting %1 of hooping %2 is done. Bring the frame to its next setting; the cloth "
+                 "stays clamped.")
+                  .arg(setting)
+                  .arg(index));
+  } else if (hoopingAt(index + 1)) {
     setHooping(index + 1);
     emit said(tr("Hooping %1 is done. Hoop the cloth for hooping %2 and align it (6).")
                   .arg(index)

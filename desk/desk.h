@@ -101,14 +101,27 @@ class Desk : public QObject {
   bool planCurrent() const { return planIsCurrent_; }
   bool planning() const { return studies_.plan().running(); }
   void makePlan();
+  /// Seeks small changes that would better the plan in hand; `advised` says when.
+  void seekAdvice();
+  bool advising() const { return studies_.advice().running(); }
+  /// For the plan in hand; null: not sought, or for another plan or job.
+  std::shared_ptr<const std::vector<PlanAdvice>> advice() const;
+  void stopPlanning();
   int hooping() const { return hooping_; }  ///< 1-based; 0 without a plan.
-  void setHooping(int index);
+  int setting() const { return setting_; }  ///< Of the hooping, 1-based; 0 without a plan.
+  void setHooping(int index, int setting = 1);
   const Hooping* currentHooping() const { return hoopingAt(hooping_); }
   const Hooping* hoopingAt(int index) const;
-  SettingKey keyOf(int hooping) const;
+  const PlanSetting* settingAt(int hooping, int setting) const;
+  const PlanSetting* currentSetting() const { return settingAt(hooping_, setting_); }
+  SettingKey keyOf(int hooping, int setting = 1) const;
   /// Field of a hooping, as it lies in the machine.
   Field fieldOf(const Hooping& hooping) const;
-  Record::Sewn sewn(int hooping) const { return record().sewn(keyOf(hooping)); }
+  Record::Sewn sewn(int hooping, int setting = 1) const {
+    return record().sewn(keyOf(hooping, setting));
+  }
+  /// Whether all settings of a hooping are sewn.
+  bool sewnThrough(int hooping) const;
   std::vector<Mark> marksOf(int hooping) const { return record().marks(keyOf(hooping)); }
   void addMark(int hooping, Mark mark);
   void clearMarks(int hooping);
@@ -121,7 +134,7 @@ class Desk : public QObject {
   void overruleAlignment(int hooping, const std::string& reason);
   /// Sends a hooping to the machine, placed by its own alignment. Throws Error where it is not
   /// aligned or not ready and nobody overruled that, or where it would leave the field.
-  void sendHooping(int hooping);
+  void sendHooping(int hooping, int setting = 1);
   /// Sews it, or goes on where it stopped.
   void sewOn();
   size_t resumeRow() const;
@@ -147,6 +160,7 @@ class Desk : public QObject {
   void weighed();
   void cured();
   void planned();
+  void advised();
   void selectionChanged();
   void compared();
   void hoopingChanged();
@@ -176,7 +190,7 @@ class Desk : public QObject {
   LimitFactors factors_;
   const MadePlan* shown_ = nullptr;
   bool planIsCurrent_ = false;
-  int hooping_ = 0;
+  int hooping_ = 0, setting_ = 0;
   std::optional<Comparison> comparison_;
   struct Lettered {
     std::shared_ptr<const Pattern> stitches;

@@ -22,7 +22,7 @@ class SewingRun : public QObject {
   /// What is at the machine.
   struct Sent {
     SettingKey key;
-    int hooping = 1;
+    int hooping = 1, setting = 1;
     std::string job_id, job_title;
     Pattern rows;            ///< As sent: placed by the alignment.
     double predicted_s = 0;  ///< Of sewing alone, by the time model in force.

@@ -38,6 +38,9 @@ Studies::Studies(const Bench& bench, QObject* parent)
       plan_([](const PlanInput& in, const Watch& watch) {
         return planHoopings(*in.layout, in.options, watch);
       }),
+      advice_([](const AdviceInput& in, const Watch& watch) {
+        return planAdvice(in.job, *in.made, *in.bench, watch);
+      }),
       figures_([](const FiguresInput& in, const Watch& watch) {
         return sequenceFigures(jobOf(in.sequence), in.time, watch);
       }),
@@ -58,6 +61,7 @@ Studies::Studies(const Bench& bench, QObject* parent)
   });
   connect(&cure_, &StudyBase::changed, this, &Studies::cured);
   connect(&plan_, &StudyBase::changed, this, &Studies::planned);
+  connect(&advice_, &StudyBase::changed, this, &Studies::advised);
   connect(&figures_, &StudyBase::changed, this, [this] {
     if (!figures_.running()) emit figured();
   });
@@ -69,16 +73,19 @@ Studies::Studies(const Bench& bench, QObject* parent)
 void Studies::reset() {
   for (StudyBase* s : {static_cast<StudyBase*>(&sequence_), static_cast<StudyBase*>(&weigh_),
                        static_cast<StudyBase*>(&cure_), static_cast<StudyBase*>(&plan_),
+                       static_cast<StudyBase*>(&advice_),
                        static_cast<StudyBase*>(&figures_), static_cast<StudyBase*>(&compare_)})
     s->blockSignals(true);
   sequence_.reset();
   weigh_.reset();
   cure_.reset();
   plan_.reset();
+  advice_.reset();
   figures_.reset();
   compare_.reset();
   for (StudyBase* s : {static_cast<StudyBase*>(&sequence_), static_cast<StudyBase*>(&weigh_),
                        static_cast<StudyBase*>(&cure_), static_cast<StudyBase*>(&plan_),
+                       static_cast<StudyBase*>(&advice_),
                        static_cast<StudyBase*>(&figures_), static_cast<StudyBase*>(&compare_)})
     s->blockSignals(false);
   laid_.reset();
@@ -166,7 +173,7 @@ std::shared_ptr<const Weighing> Studies::compared() const {
 
 bool Studies::busy() const {
   return sequencing_ || sequence_.running() || weigh_.running() || cure_.running() ||
-         plan_.running() || figures_.running() || compare_.running();
+         plan_.running() || advice_.running() || figures_.running() || compare_.running();
 }
 
 }  // namespace rt

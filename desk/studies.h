@@ -3,6 +3,7 @@
 
 #include "cures.h"
 #include "figures.h"
+#include "plan_advice.h"
 #include "statistics.h"
 #include "study.h"
 #include "work.h"
@@ -51,6 +52,16 @@ struct PlanInput {
   friend bool operator==(const PlanInput&, const PlanInput&) = default;
 };
 
+struct AdviceInput {
+  Job job;
+  std::string plan;  ///< Id of the plan that it is to beat.
+  std::shared_ptr<const HoopingPlan> made;
+  std::shared_ptr<const Bench> bench;
+  friend bool operator==(const AdviceInput& a, const AdviceInput& b) {
+    return a.plan == b.plan && a.job == b.job;
+  }
+};
+
 struct FiguresInput {
   SequenceInput sequence;
   TimeModel time;
@@ -94,6 +105,10 @@ class Studies : public QObject {
   Study<PlanInput, HoopingPlan>& plan() { return plan_; }
   const Study<PlanInput, HoopingPlan>& plan() const { return plan_; }
 
+  /// Small changes that would better the plan; asked by a person.
+  Study<AdviceInput, std::vector<PlanAdvice>>& advice() { return advice_; }
+  const Study<AdviceInput, std::vector<PlanAdvice>>& advice() const { return advice_; }
+
   /// Figures of the sewing order; asked only while someone looks at them.
   void askFigures(const Job& job, const TimeModel& time);
   std::shared_ptr<const SequenceFigures> figures() const { return figures_.last(); }
@@ -111,6 +126,7 @@ class Studies : public QObject {
   void weighed();
   void cured();
   void planned();
+  void advised();
   void figured();
   void comparedTo();
 
@@ -131,6 +147,7 @@ class Studies : public QObject {
   Study<WeighInput, Weighing> weigh_;
   Study<CureInput, std::vector<Cure>> cure_;
   Study<PlanInput, HoopingPlan> plan_;
+  Study<AdviceInput, std::vector<PlanAdvice>> advice_;
   Study<FiguresInput, SequenceFigures> figures_;
   Study<CompareInput, Weighing> compare_;
 };

@@ -1,5 +1,7 @@
 #include "exchange.h"
 
+#include "plan_words.h"
+
 #include <algorithm>
 #include <fstream>
 #include <set>
@@ -191,30 +193,101 @@ std::vector<Zone> readZones(const std::filesystem::path& path) {
   return zones;
 }
 
-std::string planJson(const HoopingPlan& plan, const std::vector<std::string>& files) {
+namespace {
+
+Json marksJson(const Hooping& h) {
+  Json marks = Json::array();
+  for (const PlanMark& m : h.marks)
+    marks.push_back({{"id", m.id}, {"kind", m.kind}, {"x_mm", m.at.x}, {"y_mm", m.at.y}});
+  return marks;
+}
+
+/// Width and height as the machine sees them.
+Json fieldJson(const PlacedField& f) {
+  const bool across = f.turn_deg % 180 != 0;
+  return {across ? f.box.height() : f.box.width(), across ? f.box.width() : f.box.height()};
+}
+
+Json settingsJson(const Hooping& h) {
+  Json settings = Json::array();
+  for (const PlanSetting& s : h.settings) {
+    const Point c = s.field.box.centre();
+    settings.push_back({{"index", s.index},
+                        {"centre_mm", {c.x, c.y}},
+                        {"turn_deg", s.field.turn_deg},
+                        {"stitches", s.stitches},
+                        {"thread_length_mm", s.thread_mm},
+                        {"file", settingFile(h, s)}});
+  }
+  return settings;
+}
+
+Json seamsJson(const HoopingPlan& plan) {
+  Json seams = Json::array();
+  for (const Seam& s : plan.seams)
+    seams.push_back({{"first", s.first},
+                     {"second", s.second},
+                     {"first_setting", s.first_setting},
+                     {"second_setting", s.second_setting},
+                     {"at_mm", {s.at.x, s.at.y}},
+                     {"error_mm", s.error_mm}});
+  return seams;
+}
+
+Json cutsJson(const HoopingPlan& plan) {
+  Json cuts = Json::array();
+  for (const Cutting& c : plan.cuts)
+    cuts.push_back({{"piece", c.what},
+                    {"first", c.first},
+                    {"second", c.second},
+                    {"first_setting", c.first_setting},
+                    {"second_setting", c.second_setting},
+                    {"stitches", c.stitches},
+                    {"length_mm", c.length_mm},
+                    {"at_mm", {c.at.x, c.at.y}}});
+  return cuts;
+}
+
+}  // namespace
+
+std::string settingFile(const Hooping& hooping, const PlanSetting& setting) {
+  const std::string number = std::to_string(hooping.index);
+  return "hooping-" + number +
+         (hooping.settings.size() > 1 ? "-setting-" + std::to_string(setting.index) : "") +
+         ".stitches.csv";
+}
+
+std::string planJson(const HoopingPlan& plan) {
   Json hoopings = Json::array();
-  for (size_t i = 0; i < plan.hoopings.size(); ++i) {
-    const Hooping& h = plan.hoopings[i];
-    Json marks = Json::array();
-    for (const PlanMark& m : h.marks)
-      marks.push_back({{"id", m.id}, {"kind", m.kind}, {"x_mm", m.at.x}, {"y_mm", m.at.y}});
-    const Point c = h.field.centre();
+  for (const Hooping& h : plan.hoopings) {
+    const PlacedField& field = h.settings.front().field;
+    const Point c = field.box.centre();
     hoopings.push_back({{"index", h.index},
                         {"hoop", h.hoop_id},
                         {"centre_mm", {c.x, c.y}},
-                        {"turn_deg", h.turn_deg},
-                        {"stitches", h.stitches},
-                        {"thread_length_mm", h.thread_mm},
-                        {"file", i < files.size() ? files[i] : ""},
-                        {"marks", marks},
+                        {"turn_deg", field.turn_deg},
+                        {"stitches", h.stitches()},
+                        {"thread_length_mm", h.thread_mm()},
+                        {"file", settingFile(h, h.settings.front())},
+                        {"field_mm", fieldJson(field)},
+                        {"shape", field.shape == HoopShape::Oval ? "oval" : "rectangle"},
+                        {"settings", settingsJson(h)},
+                        {"marks", marksJson(h)},
                         {"predicted_error_mm", h.predicted_error_mm}});
   }
+  Json warnings = Json::array();
+  for (const PlanDoubt& d : plan.doubts) warnings.push_back(inWords(d));
   return Json{{"hoopings", hoopings},
               {"lower_bound", plan.lower_bound},
               {"crossings", plan.crossings},
               {"cut_stitches", plan.cut_stitches},
+              {"cuts", cutsJson(plan)},
+              {"seams", seamsJson(plan)},
               {"worst_seam_error_mm", plan.worst_seam_error_mm},
-              {"warnings", plan.warnings}}
+              {"interlock_mm", plan.interlock_mm},
+              {"plain_grid",
+               {{"hoopings", plan.plain_grid.hoopings}, {"crossings", plan.plain_grid.crossings}}},
+              {"warnings", warnings}}
       .dump(2);
 }
 

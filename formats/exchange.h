@@ -15,7 +15,9 @@ AlignmentSetup readAlignmentSetup(const std::filesystem::path& path);
 std::vector<Mark> readNeedlePoints(const std::filesystem::path& path);
 std::vector<Zone> readZones(const std::filesystem::path& path);
 
-/// The plan as contract's JSON; `files[i]` belongs to hooping i.
-std::string planJson(const HoopingPlan& plan, const std::vector<std::string>& files);
+/// The name of a setting's stitch list within its plan's folder.
+std::string settingFile(const Hooping& hooping, const PlanSetting& setting);
+/// The plan as its JSON, files named as settingFile does.
+std::string planJson(const HoopingPlan& plan);
 
 }  // namespace rt

@@ -10,6 +10,8 @@
 #include "error.h"
 #include "exchange.h"
 #include "file_io.h"
+#include "json_reading.h"
+#include "stitch_limits.h"
 #include "part_file.h"
 #include "stitch_file.h"
 
@@ -17,6 +19,8 @@ namespace rt {
 namespace {
 
 namespace fs = std::filesystem;
+
+constexpr double kFarthest_mm = 100000;  // from the layout's cross, as stitch lists have it
 
 /// Ctrl+C waits until the folder is whole.
 class SignalsHeld {
@@ -103,12 +107,10 @@ std::string writePlanFolder(const fs::path& folder, const HoopingPlan& plan) {
   removeStaleParts(target);
   const SignalsHeld held;
   const Staging staging(target);
-  std::vector<std::string> files;
-  for (const Hooping& h : plan.hoopings) {
-    files.push_back("hooping-" + std::to_string(h.index) + ".stitches.csv");
-    writeStitchFile(staging.path() / files.back(), h.pattern);
-  }
-  const std::string text = planJson(plan, files);
+  for (const Hooping& h : plan.hoopings)
+    for (const PlanSetting& s : h.settings)
+      writeStitchFile(staging.path() / settingFile(h, s), s.pattern);
+  const std::string text = planJson(plan);
   writeFile(staging.path() / "plan.json", text + "\n");
   if (!fs::exists(target, ignored))
     renameOrThrow(staging.path(), target);
@@ -116,6 +118,95 @@ std::string writePlanFolder(const fs::path& folder, const HoopingPlan& plan) {
                                                  target.c_str(), RENAME_EXCHANGE) != 0)
     moveIn(staging.path(), target);
   return text;
+}
+
+namespace {
+
+Point pointIn(const Json& object, const char* key, const std::string& where) {
+  const Json& p = member(object, key, where);
+  if (!p.is_array() || p.size() != 2 || !p[0].is_number() || !p[1].is_number() ||
+      !(std::abs(p[0].get<double>()) <= kFarthest_mm) ||
+      !(std::abs(p[1].get<double>()) <= kFarthest_mm))
+    throw Error(std::string(key) + " is not [x, y]", where, "plan again");
+  return {p[0].get<double>(), p[1].get<double>()};
+}
+
+int wholeIn(const Json& object, const char* key, const std::string& where) {
+  const double n = numberIn(object, key, where);
+  if (n != std::floor(n) || std::abs(n) > 1e6)
+    throw Error(std::string(key) + " is no whole number", where, "plan again");
+  return static_cast<int>(n);
+}
+
+/// A file beside plan.json, and nowhere else.
+fs::path besidePlan(const fs::path& folder, const std::string& name, const std::string& where) {
+  if (name.empty() || fs::path(name).filename().string() != name)
+    throw Error("the file \"" + name + "\" is not in the plan's folder", where, "plan again");
+  return folder / name;
+}
+
+PlanSetting settingIn(const fs::path& folder, const Json& s, Point size, HoopShape shape,
+                      const std::string& where) {
+  PlanSetting out;
+  out.index = wholeIn(s, "index", where);
+  const int turn = wholeIn(s, "turn_deg", where);
+  if (turn != 0 && turn != 90 && turn != 180 && turn != 270)
+    throw Error("the field is turned by " + std::to_string(turn) + " degrees", where, "plan again");
+  const bool across = turn % 180 != 0;
+  out.pattern = readStitchFile(besidePlan(folder, textIn(s, "file", where), where)).pattern;
+  const Box sewn = threadBounds(out.pattern);
+  const Point c = pointIn(s, "centre_mm", where);
+  if (size == Point{}) size = {sewn.width(), sewn.height()};
+  out.field = {Box::around(c, across ? size.y : size.x, across ? size.x : size.y), turn, shape};
+  out.stitches = static_cast<size_t>(std::max(0, wholeIn(s, "stitches", where)));
+  out.thread_mm = numberIn(s, "thread_length_mm", where);
+  return out;
+}
+
+Hooping hoopingIn(const fs::path& folder, const Json& h, const std::string& where) {
+  Hooping out;
+  out.index = wholeIn(h, "index", where);
+  out.id = "h" + std::to_string(out.index);
+  out.hoop_id = textIn(h, "hoop", where);
+  out.predicted_error_mm = numberIn(h, "predicted_error_mm", where);
+  const Point size = h.contains("field_mm") ? pointIn(h, "field_mm", where) : Point{};
+  if (size.x < 0 || size.y < 0) throw Error("the field is smaller than nothing", where, "plan again");
+  const HoopShape shape = h.value("shape", Json("")) == Json("oval") ? HoopShape::Oval : HoopShape::Rectangle;
+  const Json& settings = member(h, "settings", where);
+  if (!settings.is_array() || settings.empty() || settings.size() > 64)
+    throw Error("it has no settings", where, "plan again");
+  for (const Json& s : settings) {
+    out.settings.push_back(settingIn(folder, s, size, shape, where));
+    out.settings.back().id = out.id + "." + std::to_string(out.settings.size());
+  }
+  out.turn_deg = out.settings.front().field.turn_deg;
+  const Json& marks = member(h, "marks", where);
+  if (!marks.is_array()) throw Error("its marks are no list", where, "plan again");
+  for (const Json& m : marks) {
+    const Point at{numberIn(m, "x_mm", where), numberIn(m, "y_mm", where)};
+    out.marks.push_back({textIn(m, "id", where), textIn(m, "kind", where), at, true});
+  }
+  return out;
+}
+
+}  // namespace
+
+HoopingPlan readPlanFolder(const fs::path& folder) {
+  const fs::path list = folder / "plan.json";
+  std::error_code ignored;
+  if (!fs::is_directory(folder, ignored))
+    throw Error("there is no such folder", folder.string(), "give the folder that plan wrote");
+  if (!fs::exists(list, ignored))
+    throw Error("there is no plan.json in it", folder.string(), "give the folder that plan wrote");
+  const Json root = readJson(list);
+  const Json& hoopings = member(root, "hoopings", list.string());
+  if (!hoopings.is_array() || hoopings.empty() || hoopings.size() > 1000)
+    throw Error("it lists no hoopings", list.string(), "plan again");
+  HoopingPlan plan;
+  for (const Json& h : hoopings)
+    plan.hoopings.push_back(hoopingIn(
+        folder, h, list.string() + " hooping " + std::to_string(plan.hoopings.size() + 1)));
+  return plan;
 }
 
 }  // namespace rt

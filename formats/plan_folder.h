@@ -13,4 +13,8 @@ namespace rt {
 /// Throws Error.
 std::string writePlanFolder(const std::filesystem::path& folder, const HoopingPlan& plan);
 
+/// What writePlanFolder wrote: hoopings with their settings' stitches, marks and errors. Throws
+/// Error naming the file and what is wrong with it.
+HoopingPlan readPlanFolder(const std::filesystem::path& folder);
+
 }  // namespace rt

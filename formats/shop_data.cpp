@@ -6,6 +6,7 @@
 #include "error.h"
 #include "file_io.h"
 #include "json_reading.h"
+#include "shelf_json.h"
 #include "thread_list.h"
 
 namespace rt {
@@ -38,18 +39,6 @@ Fabric fabricFrom(const Json& object, const std::string& file) {
     f.perforation.length_mm = limitFrom(p, "length_mm", where);
   }
   return f;
-}
-
-Hoop hoopFrom(const Json& object, const std::string& file) {
-  Hoop h;
-  h.id = textIn(object, "id", file);
-  h.name = textIn(object, "name", file + " hoop " + h.id);
-  const Json& field = member(object, "field_mm", file + " hoop " + h.id);
-  if (!field.is_array() || field.size() != 2 || !field[0].is_number() || !field[1].is_number())
-    throw Error("field_mm must be [width, height]", file + " hoop " + h.id, "measure the field");
-  h.field = {field[0].get<double>(), field[1].get<double>(),
-             object.value("shape", "") == "oval" ? HoopShape::Oval : HoopShape::Rectangle};
-  return h;
 }
 
 TimeModel timeFrom(const Json& o, const std::string& where) {
@@ -186,24 +175,6 @@ std::vector<Fabric> withShopLimits(std::vector<Fabric> fabrics, const ShopLimitT
       if (own->second.least_letter_mm > 0) f.least_letter_mm = own->second.least_letter_mm;
     }
   return fabrics;
-}
-
-Hoop hoopFor(const std::vector<Hoop>& hoops, const std::string& text) {
-  std::string known;
-  for (const Hoop& h : hoops) {
-    if (h.id == text) return h;
-    known += (known.empty() ? "" : ", ") + h.id;
-  }
-  double w = 0, h = 0;
-  char x = 0, extra = 0;
-  if (std::sscanf(text.c_str(), "%lf%c%lf%c", &w, &x, &h, &extra) == 3 && (x == 'x' || x == 'X')) {
-    if (!(w > 0) || !(h > 0) || !(w <= 100000) || !(h <= 100000))
-      throw Error("a field of " + text + " mm cannot be sewn in", "hoop",
-                  "give width and height over 0");
-    return {text, text + " mm", {w, h, HoopShape::Rectangle}};
-  }
-  throw Error("no hoop is called \"" + text + "\"", "hoop",
-              "use a field like 200x140, or one of: " + known);
 }
 
 }  // namespace rt

@@ -9,6 +9,7 @@
 #include "monogram.h"
 #include "planner.h"
 #include "practice.h"
+#include "shelf.h"
 #include "thread_shelf.h"
 #include "time_model.h"
 
@@ -46,8 +47,5 @@ ShopLimitTable readShopLimits(const std::filesystem::path& path);
 void writeShopLimits(const std::filesystem::path& path, const ShopLimitTable& limits);
 /// The fabrics with the shop's own limits in place of the starting values.
 std::vector<Fabric> withShopLimits(std::vector<Fabric> fabrics, const ShopLimitTable& limits);
-
-/// A hoop by id, or a bare field written `200x140` (mm). Throws Error naming the known ids.
-Hoop hoopFor(const std::vector<Hoop>& hoops, const std::string& text);
 
 }  // namespace rt

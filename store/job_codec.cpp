@@ -245,10 +245,18 @@ SequenceSettings sequenceFrom(const std::string& json, UnknownMembers* unknown) 
 }
 
 std::string planSettingsJson(const PlanSettings& s) {
+  Json pinned = Json::array();
+  for (const PinnedFrame& p : s.pinned)
+    pinned.push_back({{"hoop", p.hoop}, {"turn_deg", p.turn_deg}, {"origin", pointJson(p.origin)}});
   return Json{{"hoop", s.hoop},
               {"overlap_mm", s.overlap_mm},
               {"turn", s.turn},
-              {"chain", s.style == TieStyle::Chain}}
+              {"chain", s.style == TieStyle::Chain},
+              {"more_hoops", s.more_hoops},
+              {"from_end", s.order == SewingOrder::FromEnd},
+              {"school", std::string(name(s.school))},
+              {"keep", s.keep},
+              {"pinned", pinned}}
       .dump();
 }
 
@@ -260,6 +268,14 @@ PlanSettings planSettingsFrom(const std::string& json, UnknownMembers* unknown) 
   out.overlap_mm = s.value("overlap_mm", out.overlap_mm);
   out.turn = s.value("turn", false);
   out.style = s.value("chain", false) ? TieStyle::Chain : TieStyle::Star;
+  out.more_hoops = s.value("more_hoops", std::vector<std::string>{});
+  out.order = s.value("from_end", false) ? SewingOrder::FromEnd : SewingOrder::FromMiddle;
+  for (MarkSchool school : kMarkSchools)
+    if (s.value("school", "") == name(school)) out.school = school;
+  out.keep = s.value("keep", std::vector<std::string>{});
+  for (const Json& p : s.value("pinned", Json::array()))
+    out.pinned.push_back(
+        {p.at("hoop").get<std::string>(), p.value("turn_deg", 0), pointFrom(p.at("origin"))});
   return out;
 }
 
@@ -284,33 +300,146 @@ void readJobSettings(const std::string& json, Job& job, UnknownMembers* unknown)
   job.next_piece_id = j.value("next_piece_id", 1);
 }
 
-std::string madePlanJson(const HoopingPlan& plan) {
-  Json seams = Json::array(), hoopings = Json::array();
-  for (const Seam& s : plan.seams)
-    seams.push_back({{"first", s.first},
-                     {"second", s.second},
-                     {"at", pointJson(s.at)},
-                     {"error_mm", s.error_mm}});
-  for (const Hooping& h : plan.hoopings) {
-    Json marks = Json::array();
-    for (const PlanMark& m : h.marks)
-      marks.push_back({{"id", m.id}, {"kind", m.kind}, {"at", pointJson(m.at)}});
-    hoopings.push_back({{"id", h.id},
-                        {"index", h.index},
-                        {"hoop", h.hoop},
-                        {"hoop_id", h.hoop_id},
-                        {"turn_deg", h.turn_deg},
-                        {"field", boxJson(h.field)},
-                        {"stitches", h.stitches},
-                        {"thread_mm", h.thread_mm},
-                        {"predicted_error_mm", h.predicted_error_mm},
-                        {"marks", marks}});
+namespace {
+
+Json placedFieldJson(const PlacedField& f) {
+  return {{"box", boxJson(f.box)},
+          {"turn_deg", f.turn_deg},
+          {"shape", f.shape == HoopShape::Oval ? "oval" : "rectangle"}};
+}
+PlacedField placedFieldFrom(const Json& j) {
+  return {boxFrom(j.at("box")), j.value("turn_deg", 0),
+          j.value("shape", "rectangle") == "oval" ? HoopShape::Oval : HoopShape::Rectangle};
+}
+
+Json hoopingJson(const Hooping& h) {
+  Json marks = Json::array(), settings = Json::array();
+  for (const PlanMark& m : h.marks)
+    marks.push_back({{"id", m.id}, {"kind", m.kind}, {"at", pointJson(m.at)}, {"clear", m.clear}});
+  for (const PlanSetting& s : h.settings)
+    settings.push_back({{"id", s.id},
+                        {"field", placedFieldJson(s.field)},
+                        {"stitches", s.stitches},
+                        {"thread_mm", s.thread_mm}});
+  return {{"id", h.id},
+          {"index", h.index},
+          {"hoop", h.hoop},
+          {"hoop_id", h.hoop_id},
+          {"turn_deg", h.turn_deg},
+          {"origin", pointJson(h.origin)},
+          {"settings", settings},
+          {"predicted_error_mm", h.predicted_error_mm},
+          {"marks", marks}};
+}
+
+/// Plans that were made before frames had settings say their one field at the hooping itself.
+PlanSetting onlySetting(const Json& f, const Hooping& h) {
+  PlanSetting s;
+  s.id = h.id;
+  s.field = {boxFrom(f.at("field")), h.turn_deg, HoopShape::Rectangle};
+  s.stitches = f.value("stitches", size_t{0});
+  s.thread_mm = f.value("thread_mm", 0.0);
+  return s;
+}
+
+Hooping hoopingFrom(const Json& f) {
+  Hooping h;
+  h.id = f.at("id").get<std::string>();
+  h.index = f.at("index").get<int>();
+  h.hoop = f.value("hoop", 0);
+  h.hoop_id = f.value("hoop_id", "");
+  h.turn_deg = f.value("turn_deg", 0);
+  h.predicted_error_mm = f.value("predicted_error_mm", 0.0);
+  for (const Json& m : f.at("marks"))
+    h.marks.push_back({m.at("id").get<std::string>(), m.value("kind", "cross"),
+                       pointFrom(m.at("at")), m.value("clear", true)});
+  if (!f.contains("settings")) h.settings.push_back(onlySetting(f, h));
+  for (const Json& s : f.value("settings", Json::array())) {
+    PlanSetting setting;
+    setting.id = s.at("id").get<std::string>();
+    setting.index = static_cast<int>(h.settings.size()) + 1;
+    setting.field = placedFieldFrom(s.at("field"));
+    setting.stitches = s.value("stitches", size_t{0});
+    setting.thread_mm = s.value("thread_mm", 0.0);
+    h.settings.push_back(std::move(setting));
   }
+  h.origin = f.contains("origin") ? pointFrom(f.at("origin")) : h.settings.at(0).field.box.centre();
+  return h;
+}
+
+Json seamJson(const Seam& s) {
+  return {{"first", s.first},
+          {"second", s.second},
+          {"first_setting", s.first_setting},
+          {"second_setting", s.second_setting},
+          {"at", pointJson(s.at)},
+          {"meets", s.meets},
+          {"error_mm", s.error_mm}};
+}
+Seam seamFrom(const Json& s) {
+  return {s.at("first").get<int>(),   s.at("second").get<int>(), s.value("first_setting", 1),
+          s.value("second_setting", 1), pointFrom(s.at("at")),   s.value("meets", true),
+          s.at("error_mm").get<double>()};
+}
+
+Json cuttingJson(const Cutting& c) {
+  return {{"what", c.what},
+          {"first", c.first},
+          {"second", c.second},
+          {"first_setting", c.first_setting},
+          {"second_setting", c.second_setting},
+          {"stitches", c.stitches},
+          {"length_mm", c.length_mm},
+          {"at", pointJson(c.at)}};
+}
+Cutting cuttingFrom(const Json& c) {
+  return {c.at("what").get<std::string>(), c.at("first").get<int>(), c.at("second").get<int>(),
+          c.value("first_setting", 1),     c.value("second_setting", 1),
+          c.value("stitches", size_t{0}),  c.value("length_mm", 0.0),
+          pointFrom(c.at("at"))};
+}
+
+constexpr std::pair<PlanDoubt::What, const char*> kDoubts[] = {
+    {PlanDoubt::What::TurnedOver, "turned-over"},
+    {PlanDoubt::What::ThinOverlap, "thin-overlap"},
+    {PlanDoubt::What::MarkOnSewing, "mark-on-sewing"},
+    {PlanDoubt::What::NoSharedMarks, "no-shared-marks"},
+    {PlanDoubt::What::ClampOnZone, "clamp-on-zone"}};
+
+Json doubtJson(const PlanDoubt& d) {
+  const auto* word = std::find_if(std::begin(kDoubts), std::end(kDoubts),
+                                  [&](const auto& k) { return k.first == d.what; });
+  return {{"what", word->second}, {"a", d.a},         {"b", d.b},
+          {"first", d.first},     {"second", d.second}, {"value", d.value}};
+}
+
+/// A doubt of a newer program's kind is left out.
+void doubtFrom(const Json& j, std::vector<PlanDoubt>& to) {
+  const std::string what = j.at("what").get<std::string>();
+  for (const auto& [kind, word] : kDoubts)
+    if (what == word)
+      to.push_back({kind, j.value("a", ""), j.value("b", ""), j.value("first", 0),
+                    j.value("second", 0), j.value("value", 0.0)});
+}
+
+}  // namespace
+
+std::string madePlanJson(const HoopingPlan& plan) {
+  Json seams = Json::array(), hoopings = Json::array(), cuts = Json::array(),
+       doubts = Json::array();
+  for (const Seam& s : plan.seams) seams.push_back(seamJson(s));
+  for (const Hooping& h : plan.hoopings) hoopings.push_back(hoopingJson(h));
+  for (const Cutting& c : plan.cuts) cuts.push_back(cuttingJson(c));
+  for (const PlanDoubt& d : plan.doubts) doubts.push_back(doubtJson(d));
+  const PlainGrid& g = plan.plain_grid;
   return Json{{"lower_bound", plan.lower_bound},
               {"cut_stitches", plan.cut_stitches},
               {"worst_seam_error_mm", plan.worst_seam_error_mm},
+              {"interlock_mm", plan.interlock_mm},
+              {"plain_grid", {g.columns, g.rows, g.hoopings, g.crossings}},
               {"crossings", plan.crossings},
-              {"warnings", plan.warnings},
+              {"cuts", cuts},
+              {"doubts", doubts},
               {"seams", seams},
               {"hoopings", hoopings}}
       .dump();
@@ -322,27 +451,14 @@ HoopingPlan madePlanFrom(const std::string& json) {
   plan.lower_bound = j.value("lower_bound", 0);
   plan.cut_stitches = j.value("cut_stitches", size_t{0});
   plan.worst_seam_error_mm = j.value("worst_seam_error_mm", 0.0);
+  plan.interlock_mm = j.value("interlock_mm", 0.0);
   plan.crossings = j.value("crossings", std::vector<std::string>{});
-  plan.warnings = j.value("warnings", std::vector<std::string>{});
-  for (const Json& s : j.at("seams"))
-    plan.seams.push_back({s.at("first").get<int>(), s.at("second").get<int>(),
-                          pointFrom(s.at("at")), s.at("error_mm").get<double>()});
-  for (const Json& f : j.at("hoopings")) {
-    Hooping h;
-    h.id = f.at("id").get<std::string>();
-    h.index = f.at("index").get<int>();
-    h.hoop = f.value("hoop", 0);
-    h.hoop_id = f.value("hoop_id", "");
-    h.turn_deg = f.value("turn_deg", 0);
-    h.field = boxFrom(f.at("field"));
-    h.stitches = f.value("stitches", size_t{0});
-    h.thread_mm = f.value("thread_mm", 0.0);
-    h.predicted_error_mm = f.value("predicted_error_mm", 0.0);
-    for (const Json& m : f.at("marks"))
-      h.marks.push_back(
-          {m.at("id").get<std::string>(), m.value("kind", "cross"), pointFrom(m.at("at"))});
-    plan.hoopings.push_back(std::move(h));
-  }
+  if (const auto g = j.value("plain_grid", std::vector<int>{}); g.size() == 4)
+    plan.plain_grid = {g[0], g[1], g[2], g[3]};
+  for (const Json& c : j.value("cuts", Json::array())) plan.cuts.push_back(cuttingFrom(c));
+  for (const Json& d : j.value("doubts", Json::array())) doubtFrom(d, plan.doubts);
+  for (const Json& s : j.at("seams")) plan.seams.push_back(seamFrom(s));
+  for (const Json& f : j.at("hoopings")) plan.hoopings.push_back(hoopingFrom(f));
   return plan;
 }
 

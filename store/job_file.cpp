@@ -67,8 +67,9 @@ void fillPlans(Database& db, const Work& work) {
            {position++, text(plan->id), text(plan->time), QString::number(plan->layout_print),
             text(planSettingsJson(plan->settings)), text(madePlanJson(plan->plan))});
     for (const Hooping& h : plan->plan.hoopings)
-      db.run(QStringLiteral("INSERT INTO plan_stitches VALUES(?,?,?)"),
-             {text(plan->id), text(h.id), patternBytes(h.pattern)});
+      for (const PlanSetting& s : h.settings)
+        db.run(QStringLiteral("INSERT INTO plan_stitches VALUES(?,?,?)"),
+               {text(plan->id), text(s.id), patternBytes(s.pattern)});
   }
 }
 
@@ -201,13 +202,14 @@ void readPlans(Database& db, Work& work) {
             made->layout_print = q.value(2).toString().toULongLong();
             made->settings = planSettingsFrom(word(q, 3));
             made->plan = madePlanFrom(word(q, 4));
-            for (Hooping& h : made->plan.hoopings) {
-              const auto it = stitches[made->id].find(h.id);
-              if (it == stitches[made->id].end())
-                throw Error("hooping " + h.id + " lacks its stitches", "job file",
-                            "make the plan again from an older copy");
-              h.pattern = std::move(it->second);
-            }
+            for (Hooping& h : made->plan.hoopings)
+              for (PlanSetting& s : h.settings) {
+                const auto it = stitches[made->id].find(s.id);
+                if (it == stitches[made->id].end())
+                  throw Error("hooping " + s.id + " lacks its stitches", "job file",
+                              "make the plan again from an older copy");
+                s.pattern = std::move(it->second);
+              }
             work.plans.push_back(std::move(made));
           });
 }

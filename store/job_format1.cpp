@@ -68,7 +68,8 @@ HoopingPlan planOfFormat1(const QByteArray& packed) {
   if (magic != kMagic || in.status() != QDataStream::Ok)
     throw Error("the plan is damaged", "job file", "make the plan again");
   plan.cut_stitches = wide;
-  for (std::vector<std::string>* list : {&plan.crossings, &plan.warnings})
+  std::vector<std::string> words;  // what it warned of, in sentences: no longer kept
+  for (std::vector<std::string>* list : {&plan.crossings, &words})
     for (quint32 n = readCount(in, 4); n > 0; --n) list->push_back(readText(in));
   for (quint32 n = readCount(in, 32); n > 0; --n) {
     Seam s;
@@ -79,10 +80,14 @@ HoopingPlan planOfFormat1(const QByteArray& packed) {
     Hooping h;
     in >> h.index >> h.hoop;
     h.hoop_id = readText(in);
-    in >> h.turn_deg >> h.field.left >> h.field.top >> h.field.right >> h.field.bottom >> wide >>
-        h.thread_mm >> h.predicted_error_mm;
-    h.stitches = wide;
-    h.id = "h" + std::to_string(h.index);
+    PlanSetting only;
+    Box& box = only.field.box;
+    in >> h.turn_deg >> box.left >> box.top >> box.right >> box.bottom >> wide >> only.thread_mm >>
+        h.predicted_error_mm;
+    only.stitches = wide;
+    only.field.turn_deg = h.turn_deg;
+    h.origin = box.centre();
+    only.id = h.id = "h" + std::to_string(h.index);
     for (quint32 m = readCount(in, 20); m > 0; --m) {
       PlanMark mark;
       mark.id = readText(in);
@@ -90,7 +95,8 @@ HoopingPlan planOfFormat1(const QByteArray& packed) {
       in >> mark.at.x >> mark.at.y;
       h.marks.push_back(std::move(mark));
     }
-    h.pattern = readPattern(in);
+    only.pattern = readPattern(in);
+    h.settings.push_back(std::move(only));
     plan.hoopings.push_back(std::move(h));
   }
   return plan;

@@ -229,6 +229,15 @@ Job proofAccepted(Job job) {
   return job;
 }
 
+Job plannedWith(Job job, PlanSettings settings) {
+  if (!(settings.overlap_mm >= 0 && settings.overlap_mm <= 200))
+    throw Error("an overlap of " + formatNumber(settings.overlap_mm, 1) + " mm is none", "overlap",
+                "give 0 to 200 mm; 10 mm is usual");
+  if (settings.hoop.empty()) throw Error("no frame is named", "hoop", "choose one");
+  job.plan_settings = std::move(settings);
+  return job;
+}
+
 Job merged(const Job& base, const Job& changed, const Job& now) {
   Job out = now;
   mergePieces(base, changed, out);

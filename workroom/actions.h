@@ -41,6 +41,8 @@ Job withoutZone(Job job, const std::string& name);
 /// A wait with a note; one at the same place is replaced.
 Job waiting(Job job, const OperatorStop& stop);
 Job proofAccepted(Job job);
+/// Other settings for the plan. Throws Error for an overlap that is none, or an empty frame.
+Job plannedWith(Job job, PlanSettings settings);
 
 /// What `changed` made of `base`, done to `now`, which may have gone on meanwhile: pieces by id,
 /// brief, sequence and the rest field by field. Throws Error naming a piece that both changed.

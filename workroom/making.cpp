@@ -81,12 +81,28 @@ LimitFactors limitFactorsOf(const Brief& brief, const Bench& bench) {
   return factorsFor(fabricById(bench.shop.fabrics, brief.fabric), m, bench.shop.materials);
 }
 
-PlanOptions planOptionsOf(const PlanSettings& settings, const Bench& bench) {
+PlanOptions planOptionsOf(const Job& job, const Bench& bench) {
+  const PlanSettings& settings = job.plan_settings;
   PlanOptions options;
   options.hoops = {hoopFor(bench.shop.hoops, settings.hoop)};
   options.overlap_mm = settings.overlap_mm;
   options.turn = settings.turn;
+  for (const std::string& hoop : settings.more_hoops)
+    if (hoop != settings.hoop) options.hoops.push_back(hoopFor(bench.shop.hoops, hoop));
   options.style = settings.style;
+  options.order = settings.order;
+  options.mark_error_mm = markError_mm(settings.school);
+  // a name that is no longer in the layout asks for nothing
+  for (const std::string& keep : settings.keep)
+    if (std::any_of(job.pieces.begin(), job.pieces.end(),
+                    [&](const Piece& p) { return p.name == keep; }))
+      options.keep.push_back(keep);
+  for (const PinnedFrame& p : settings.pinned)
+    if (std::any_of(options.hoops.begin(), options.hoops.end(),
+                    [&](const Hoop& h) { return h.id == p.hoop; }))
+      options.pinned.push_back(p);
+  for (const Zone& z : job.zones)
+    if (z.kind == ZoneKind::KeepOut) options.keep_out.push_back({z.name, z.polygon_mm});
   return options;
 }
 

@@ -22,7 +22,7 @@ LimitFactors limitFactorsOf(const Brief& brief, const Bench& bench);
 Fabric clothOf(const Brief& brief, const Bench& bench);
 
 /// What the planner is asked for a job's settings. Throws Error for a hoop that is not there.
-PlanOptions planOptionsOf(const PlanSettings& settings, const Bench& bench);
+PlanOptions planOptionsOf(const Job& job, const Bench& bench);
 
 struct Made {
   Piece piece;

@@ -177,6 +177,27 @@ double PlaceCovariance::longAxis_deg() const {
   return degrees(std::atan2(2 * xy, xx - yy) / 2);
 }
 
+double within95_mm(const PlaceCovariance& covariance) {
+  const double a = covariance.longAxis_mm(), b = covariance.shortAxis_mm();
+  if (!(a > 0)) return 0;
+  constexpr int kDirections = 48;  // over a quarter; the mean is over the angle of a round normal
+  const auto outside = [&](double r) {
+    double sum = 0;
+    for (int k = 0; k < kDirections; ++k) {
+      const double t = (k + 0.5) * kPi / 2 / kDirections;
+      const double variance = a * a * std::cos(t) * std::cos(t) + b * b * std::sin(t) * std::sin(t);
+      sum += std::exp(-r * r / (2 * variance));
+    }
+    return sum / kDirections;
+  };
+  double low = 1.9 * a, high = 2.5 * a;
+  for (int step = 0; step < 40; ++step) {
+    const double r = (low + high) / 2;
+    (outside(r) > 0.05 ? low : high) = r;
+  }
+  return (low + high) / 2;
+}
+
 double Fit::error95_mm(Point layout) const {
   return kWithin95 * covarianceAt(layout).longAxis_mm();
 }

@@ -30,6 +30,10 @@ struct PlaceCovariance {
 /// 95 % of a two-dimensional normal error lies within this many times its standard deviations
 /// (square root of chi-square, two degrees of freedom: 5.991).
 inline constexpr double kWithin95 = 2.4477;
+/// The distance that 95 % of errors with this covariance stay within, mm. For errors along one line
+/// 1.96 of its standard deviation, for round ones kWithin95 of it; between them the chance to stay
+/// within r, 1 - mean over directions of exp(-r² / (2 · variance there)), is solved for r.
+double within95_mm(const PlaceCovariance& covariance);
 
 /// One place known in both frames.
 struct Mark {

@@ -1,327 +1,242 @@
 #include "assign.h"
 
 #include <algorithm>
-#include <map>
-#include <numeric>
 
+#include "cut_thread.h"
 #include "overlap.h"
 
 namespace rt {
 namespace {
 
-constexpr double kEdge_mm = 0.05;  // stitches keep this far inside the field's edge
-constexpr int kTryAllOrdersUpTo = 6;
+constexpr double kEdge_mm = 0.05;  // stitches keep this far inside the field's edge, where they can
+constexpr int kMostRepairs = 20;
 
-/// Where the overlap of two fields is parted.
-struct Cut {
-  bool vertical = true;  ///< x = at, else y = at.
-  double at = 0;
-  bool firstIsLow = true;  ///< The first field has the smaller coordinate.
-};
-
-class Cutter {
- public:
-  Cutter(const Pattern& pattern, const std::vector<PlacedField>& fields) : fields_(fields) {
-    for (size_t i = 0; i < fields.size(); ++i)
-      for (size_t j = i + 1; j < fields.size(); ++j)
-        if (fields[i].box.overlaps(fields[j].box))
-          cuts_[{static_cast<int>(i), static_cast<int>(j)}] = leastThread(pattern, i, j);
-  }
-
-  /// The field that a point belongs to among those that hold it.
-  int owner(Point p, const std::vector<int>& holders) const {
-    int best = holders[0];
-    for (size_t k = 1; k < holders.size(); ++k)
-      if (const auto it = cuts_.find(std::minmax(best, holders[k])); it != cuts_.end()) {
-        const bool low = (it->second.vertical ? p.x : p.y) < it->second.at;
-        best = low == it->second.firstIsLow ? it->first.first : it->first.second;
-      }
-    return best;
-  }
-
- private:
-  /// The straight line across the overlap that the fewest stitches cross, nearest the middle.
-  Cut leastThread(const Pattern& pattern, size_t i, size_t j) const {
-    const Box strip = fields_[i].box.intersection(fields_[j].box);
-    Cut cut;
-    const Point d = fields_[j].box.centre() - fields_[i].box.centre();
-    // the strip is parted across the way from one field to the other
-    cut.vertical = std::abs(d.x) * strip.height() >= std::abs(d.y) * strip.width();
-    cut.firstIsLow = cut.vertical ? d.x >= 0 : d.y >= 0;
-    const double low = cut.vertical ? strip.left : strip.top;
-    const double high = cut.vertical ? strip.right : strip.bottom;
-    const double margin = std::min(2.0, (high - low) / 4);
-    const int places = std::max(1, static_cast<int>((high - low - 2 * margin) / 0.5));
-    std::vector<double> crossings(static_cast<size_t>(places) + 1);
-    auto placeOf = [&](double v) {
-      return std::clamp((v - low - margin) / (high - low - 2 * margin) * places, -1.0,
-                        places + 1.0);
-    };
-    forEachSegment(pattern, [&](Point a, Point b, size_t) {
-      if (!strip.contains(mix(a, b, 0.5))) return;
-      double from = placeOf(cut.vertical ? a.x : a.y), to = placeOf(cut.vertical ? b.x : b.y);
-      if (from > to) std::swap(from, to);
-      for (int k = std::max(0, static_cast<int>(std::ceil(from)));
-           k <= std::min<int>(places, static_cast<int>(std::floor(to))); ++k)
-        crossings[static_cast<size_t>(k)] += 1;
-    });
-    size_t best = 0;
-    auto cost = [&](size_t k) {
-      return crossings[k] + 0.01 * std::abs(static_cast<double>(k) - places / 2.0);
-    };
-    for (size_t k = 1; k < crossings.size(); ++k)
-      if (cost(k) < cost(best)) best = k;
-    cut.at = low + margin + (high - low - 2 * margin) * static_cast<double>(best) / places;
-    return cut;
-  }
-
-  const std::vector<PlacedField>& fields_;
-  std::map<std::pair<int, int>, Cut> cuts_;
-};
-
-/// A stitch of a block that is cut.
-struct Link {
-  size_t row = 0;
-  std::vector<int> holders;  ///< Fields that hold both ends.
-  int owner = 0;
-  double length_mm = 0;
-};
-
-class Assigner {
- public:
-  Assigner(const Pattern& pattern, const std::vector<Block>& blocks,
-           const std::vector<PlacedField>& fields)
-      : pattern_(pattern),
-        blocks_(blocks),
-        fields_(fields),
-        cutter_(pattern, fields),
-        label_(pattern.stitches.size(), -1),
-        home_(blocks.size(), -1) {}
-
-  Assignment run() {
-    out_.cut_block.assign(blocks_.size(), false);
-    for (size_t b = 0; b < blocks_.size(); ++b)
-      holders_.push_back(fieldsHolding(blocks_[b].bounds));
-    for (size_t b = 0; b < blocks_.size(); ++b)
-      if (holders_[b].empty()) cut(b);
-    collectOverlaps();
-    chooseOrder();
-    finish();
-    return std::move(out_);
-  }
-
- private:
-  std::vector<int> fieldsHolding(const Box& box) const {
-    std::vector<int> out;
-    for (size_t f = 0; f < fields_.size(); ++f)
-      if (fields_[f].box.grown(kSame_mm).contains(box)) out.push_back(static_cast<int>(f));
-    return out;
-  }
-
-  std::vector<Link> linksOf(const Block& block) const {
-    std::vector<Link> links;
-    NeedleWalk walk;
-    for (size_t row = block.first; row < block.last; ++row) {
-      const NeedleWalk::Step step = walk.next(pattern_.stitches[row]);
-      if (pattern_.stitches[row].op != Op::Stitch) continue;
-      Box box;
-      box.add(step.from);
-      box.add(pattern_.stitches[row].at);
-      Link link{row, fieldsHolding(box.grown(kEdge_mm)), 0,
-                distance(step.from, pattern_.stitches[row].at)};
-      if (link.holders.empty()) link.holders = fieldsHolding(box);
-      if (link.holders.empty()) link.holders = {nearestField(box.centre())};
-      link.owner = cutter_.owner(box.centre(), link.holders);
-      links.push_back(std::move(link));
-    }
-    return links;
-  }
-
-  int nearestField(Point p) const {
-    int best = 0;
-    double least = INFINITY;
-    for (size_t f = 0; f < fields_.size(); ++f) {
-      const Box& b = fields_[f].box;
-      const double d = std::max({b.left - p.x, p.x - b.right, b.top - p.y, p.y - b.bottom});
-      if (d < least) least = d, best = static_cast<int>(f);
-    }
-    return best;
-  }
-
-  /// Fewest changes of hooping along the thread, each as near the cut line as it goes: the least
-  /// sum of change costs and of stitches on the wrong side, by dynamic programming.
-  void cut(size_t index) {
-    constexpr double kChange = 2.0, kWrongSide = 0.4;
-    const size_t before_cut = out_.cut_stitches;
-    const std::vector<Link> links = linksOf(blocks_[index]);
-    const size_t n = fields_.size();
-    std::vector<std::vector<int>> from(links.size(), std::vector<int>(n, -1));
-    std::vector<double> cost(n, INFINITY);
-    for (size_t k = 0; k < links.size(); ++k) {
-      const auto cheapest = std::min_element(cost.begin(), cost.end());
-      const double base = k == 0 ? 0 : *cheapest;
-      const int baseField = static_cast<int>(cheapest - cost.begin());
-      std::vector<double> next(n, INFINITY);
-      for (int f : links[k].holders) {
-        const auto i = static_cast<size_t>(f);
-        const double stay = k == 0 ? 0 : cost[i], change = base + (k == 0 ? 0 : kChange);
-        next[i] = std::min(stay, change) + (f == links[k].owner ? 0 : kWrongSide);
-        from[k][i] = stay <= change ? f : baseField;
-      }
-      cost = std::move(next);
-    }
-    if (links.empty()) return;
-    int f = static_cast<int>(std::min_element(cost.begin(), cost.end()) - cost.begin());
-    for (size_t k = links.size(); k-- > 0;) {
-      label_[links[k].row] = f;
-      const int before = from[k][static_cast<size_t>(f)];
-      if (k > 0 && before != f) out_.cut_stitches += 1;
-      f = before;
-    }
-    out_.cut_block[index] = out_.cut_stitches > before_cut;
-  }
-
-  void collectOverlaps() {
-    under_.resize(blocks_.size());
-    for (const auto& [low, high] : overlappingBlocks(pattern_, blocks_))
-      under_[static_cast<size_t>(high)].push_back(low);
-  }
-
-  /// Fields that sew something of the block where `over` lies. What is cut does not depend on the
-  /// order of hoopings, so it is looked up once.
-  std::vector<int> partsOf(size_t block, size_t over) {
-    if (home_[block] >= 0) return {home_[block]};
-    const auto [it, fresh] = parts_.try_emplace({block, over});
-    if (!fresh) return it->second;
-    const Box near = blocks_[over].bounds.grown(1);
-    for (size_t row = blocks_[block].first; row < blocks_[block].last; ++row)
-      if (label_[row] >= 0 && near.contains(pattern_.stitches[row].at) &&
-          std::find(it->second.begin(), it->second.end(), label_[row]) == it->second.end())
-        it->second.push_back(label_[row]);
-    return it->second;
-  }
-
-  /// Gives every whole block a home under this order; counts overlaps that come out reversed.
-  size_t settle(const std::vector<int>& order) {
-    std::vector<int> position(order.size());
-    for (size_t i = 0; i < order.size(); ++i)
-      position[static_cast<size_t>(order[i])] = static_cast<int>(i);
-    std::map<uint16_t, std::vector<int>> ofPiece;
-    std::fill(home_.begin(), home_.end(), -1);
-    size_t reversed = 0;
-    for (size_t b = 0; b < blocks_.size(); ++b) {
-      int earliest = 0;
-      for (int low : under_[b])
-        for (int part : partsOf(static_cast<size_t>(low), b))
-          earliest = std::max(earliest, position[static_cast<size_t>(part)]);
-      if (holders_[b].empty()) {
-        for (int part : partsOf(b, b)) reversed += position[static_cast<size_t>(part)] < earliest;
-        continue;
-      }
-      home_[b] = choose(b, earliest, position, ofPiece[blocks_[b].piece]);
-      ofPiece[blocks_[b].piece].push_back(home_[b]);
-      reversed += position[static_cast<size_t>(home_[b])] < earliest;
-    }
-    return reversed;
-  }
-
-  int choose(size_t b, int earliest, const std::vector<int>& position,
-             const std::vector<int>& pieceHomes) const {
-    auto rank = [&](int f) {
-      const int p = position[static_cast<size_t>(f)];
-      const bool mates = blocks_[b].piece != 0 &&
-                         std::find(pieceHomes.begin(), pieceHomes.end(), f) != pieceHomes.end();
-      const bool owner = f == cutter_.owner(blocks_[b].bounds.centre(), holders_[b]);
-      // never turned over, then with its piece, then on its side of the cut
-      return std::tuple(p >= earliest ? 0 : 1, mates ? 0 : 1, owner ? 0 : 1, p);
-    };
-    return *std::min_element(holders_[b].begin(), holders_[b].end(),
-                             [&](int a, int c) { return rank(a) < rank(c); });
-  }
-
-  /// Length of the way between hoopings: neighbours after one another keep the cloth flat.
-  double wayLength(const std::vector<int>& order) const {
-    double sum = 0;
-    for (size_t i = 1; i < order.size(); ++i)
-      sum += distance(fields_[static_cast<size_t>(order[i - 1])].box.centre(),
-                      fields_[static_cast<size_t>(order[i])].box.centre());
-    return sum;
-  }
-
-  void chooseOrder() {
-    std::vector<int> order = rowByRow();
-    auto score = [&](const std::vector<int>& o) {
-      return static_cast<double>(settle(o)) * 1e6 + wayLength(o);
-    };
-    out_.order = order;
-    double best = score(order);
-    auto consider = [&](const std::vector<int>& o) {
-      if (const double s = score(o); s < best) best = s, out_.order = o;
-    };
-    if (static_cast<int>(order.size()) <= kTryAllOrdersUpTo) {
-      std::sort(order.begin(), order.end());
-      do consider(order);
-      while (std::next_permutation(order.begin(), order.end()));
-    } else {
-      improveBySwaps(order, consider);
-    }
-    out_.overturned = settle(out_.order);
-  }
-
-  template <class Consider>
-  void improveBySwaps(std::vector<int> order, Consider&& consider) {
-    std::vector<int> back(order.rbegin(), order.rend());
-    consider(back);
-    for (size_t i = 0; i < order.size(); ++i)
-      for (size_t j = i + 1; j < order.size(); ++j) {
-        std::vector<int> swapped = out_.order;
-        std::swap(swapped[i], swapped[j]);
-        consider(swapped);
-      }
-  }
-
-  std::vector<int> rowByRow() const {
-    std::vector<int> order(fields_.size());
-    std::iota(order.begin(), order.end(), 0);
-    std::sort(order.begin(), order.end(), [&](int a, int b) {
-      const Point p = fields_[static_cast<size_t>(a)].box.centre(),
-                  q = fields_[static_cast<size_t>(b)].box.centre();
-      const double half = fields_[static_cast<size_t>(a)].box.height() / 2;
-      return std::abs(p.y - q.y) > half ? p.y < q.y : p.x < q.x;
-    });
-    return order;
-  }
-
-  void finish() {
-    std::vector<int> position(fields_.size());
-    for (size_t i = 0; i < out_.order.size(); ++i)
-      position[static_cast<size_t>(out_.order[i])] = static_cast<int>(i);
-    out_.row_hooping.assign(pattern_.stitches.size(), -1);
-    for (size_t b = 0; b < blocks_.size(); ++b)
-      for (size_t row = blocks_[b].first; row < blocks_[b].last; ++row) {
-        if (pattern_.stitches[row].op != Op::Stitch) continue;
-        const int f = home_[b] >= 0 ? home_[b] : label_[row];
-        if (f >= 0) out_.row_hooping[row] = position[static_cast<size_t>(f)];
-      }
-  }
-
-  const Pattern& pattern_;
-  const std::vector<Block>& blocks_;
-  const std::vector<PlacedField>& fields_;
-  Cutter cutter_;
-  std::vector<int> label_;                 // per row, of cut blocks
-  std::vector<int> home_;                  // per block, of whole ones
-  std::vector<std::vector<int>> holders_;  // per block
-  std::vector<std::vector<int>> under_;    // per block, earlier blocks that it lies on
-  std::map<std::pair<size_t, size_t>, std::vector<int>> parts_;  // of cut blocks, by what lies over
-  Assignment out_;
-};
+/// A block of loose stitches, each landed on by a jump.
+void addLoose(Pattern& to, Point a, Point b) {
+  to.stitches.push_back({a, 0, 0, 0, Op::Jump, Kind::Unknown});
+  to.stitches.push_back({b, 0, 0, 0, Op::Stitch, Kind::Unknown});
+}
 
 }  // namespace
 
-Assignment assignBlocks(const Pattern& pattern, const std::vector<Block>& blocks,
-                        const std::vector<PlacedField>& fields) {
-  return Assigner(pattern, blocks, fields).run();
+Assigner::Assigner(const Pattern& pattern, const std::vector<Block>& blocks,
+                   const std::vector<Motif>& motifs, const std::vector<ClampedField>& fields)
+    : pattern_(pattern),
+      blocks_(blocks),
+      motifs_(motifs),
+      fields_(fields),
+      from_(pattern.stitches.size()),
+      block_(pattern.stitches.size(), -1),
+      item_(blocks.size(), -1),
+      before_(fields.size(), std::vector<int>(fields.size(), 0)) {
+  for (const ClampedField& f : fields) places_.push_back(f.field);
+  for (size_t b = 0; b < blocks.size(); ++b)
+    std::fill(block_.begin() + static_cast<long>(blocks[b].first),
+              block_.begin() + static_cast<long>(blocks[b].last), static_cast<int>(b));
+  NeedleWalk walk;
+  for (size_t row = 0; row < pattern.stitches.size(); ++row)
+    from_[row] = walk.next(pattern.stitches[row]).from;
+  findItems();
+  if (fields.size() < 2) return;
+  findShared();
+  findOverlaps();
+}
+
+std::vector<int> Assigner::holding(const Box& box) const {
+  std::vector<int> out;
+  for (size_t f = 0; f < places_.size(); ++f)
+    if (places_[f].holds(box)) out.push_back(static_cast<int>(f));
+  return out;
+}
+
+void Assigner::findItems() {
+  for (size_t m = 0; m < motifs_.size(); ++m) {
+    const Motif& motif = motifs_[m];
+    if (const std::vector<int> homes = holding(motif.bounds); !homes.empty()) {
+      for (size_t b : motif.blocks) item_[b] = static_cast<int>(items_.size());
+      items_.push_back({motif.blocks.front(), motif.bounds, homes, m});
+      continue;
+    }
+    for (size_t b : motif.blocks)
+      if (const std::vector<int> held = holding(blocks_[b].bounds); !held.empty()) {
+        item_[b] = static_cast<int>(items_.size());
+        items_.push_back({b, blocks_[b].bounds, held, m});
+      }
+  }
+}
+
+void Assigner::findShared() {
+  std::vector<Box> strips;
+  for (size_t i = 0; i < places_.size(); ++i)
+    for (size_t j = i + 1; j < places_.size(); ++j)
+      if (const Box s = places_[i].box.intersection(places_[j].box); !s.empty())
+        strips.push_back(s.grown(kThreadWidth_mm));
+  std::vector<bool> near(blocks_.size());
+  for (size_t b = 0; b < blocks_.size(); ++b)
+    near[b] = std::any_of(strips.begin(), strips.end(),
+                          [&](const Box& s) { return s.overlaps(blocks_[b].bounds); });
+  forEachSegment(pattern_, [&](Point a, Point b, size_t row) {
+    if (block_[row] < 0 || !near[static_cast<size_t>(block_[row])]) return;
+    Box box;
+    box.add(a), box.add(b);
+    if (std::any_of(strips.begin(), strips.end(), [&](const Box& s) { return s.overlaps(box); }))
+      shared_.push_back({row, a, b});
+  });
+}
+
+void Assigner::findOverlaps() {
+  Pattern loose;
+  loose.threads.push_back({});
+  std::vector<Block> of;
+  std::vector<int> source;
+  for (const Shared& s : shared_) {
+    if (of.empty() || source.back() != block_[s.row]) {
+      of.push_back({});
+      of.back().first = loose.stitches.size();
+      source.push_back(block_[s.row]);
+    }
+    addLoose(loose, s.from, s.to);
+    of.back().last = loose.stitches.size();
+  }
+  for (const auto& [low, high] : overlappingBlocks(loose, of))
+    overlaps_.push_back({source[static_cast<size_t>(low)], source[static_cast<size_t>(high)]});
+  for (const auto& [low, high] : overlaps_) {
+    const int a = item_[static_cast<size_t>(low)], b = item_[static_cast<size_t>(high)];
+    if (a < 0 || b < 0 || a == b) continue;
+    const auto &homes = items_[static_cast<size_t>(a)].homes,
+               &over = items_[static_cast<size_t>(b)].homes;
+    if (homes.size() == 1 && over.size() == 1 && homes[0] != over[0])
+      before_[static_cast<size_t>(homes[0])][static_cast<size_t>(over[0])] += 1;
+  }
+}
+
+/// Each to the field in whose middle it lies best; then, again and again, what lies the wrong way
+/// round to where that is mended.
+std::vector<int> Assigner::findHomes(const std::vector<int>& position) const {
+  std::vector<std::vector<std::pair<int, bool>>> touching(items_.size());  // item, lies over it
+  for (const auto& [low, high] : overlaps_) {
+    const int a = item_[static_cast<size_t>(low)], b = item_[static_cast<size_t>(high)];
+    if (a < 0 || b < 0 || a == b) continue;
+    touching[static_cast<size_t>(a)].push_back({b, true});
+    touching[static_cast<size_t>(b)].push_back({a, false});
+  }
+  std::vector<int> home(items_.size(), -1);
+  const auto place = [&](int field) { return position[static_cast<size_t>(field)]; };
+  const auto cost = [&](size_t i, int field) {
+    const Item& item = items_[i];
+    double sum = distance(places_[static_cast<size_t>(field)].box.centre(), item.bounds.centre()) / 100;
+    for (const auto& [other, over] : touching[i]) {
+      const int theirs = home[static_cast<size_t>(other)];
+      if (theirs < 0 || theirs == field) continue;
+      if (over ? place(theirs) < place(field) : place(theirs) > place(field)) sum += 1000;
+    }
+    if (i > 0 && items_[i - 1].motif == item.motif && home[i - 1] >= 0 && home[i - 1] != field)
+      sum += 5;  // with its piece
+    return sum;
+  };
+  for (int round = 0; round < kMostRepairs; ++round) {
+    bool changed = false;
+    for (size_t i = 0; i < items_.size(); ++i) {
+      int best = home[i] >= 0 ? home[i] : items_[i].homes[0];
+      double least = cost(i, best);
+      for (int f : items_[i].homes)
+        if (const double c = cost(i, f); c < least - 1e-9) least = c, best = f;
+      changed = changed || best != home[i];
+      home[i] = best;
+    }
+    if (!changed) break;
+  }
+  return home;
+}
+
+/// Layer by layer, as underlay and cover follow one another: each is held against those before.
+void Assigner::partBlock(const std::vector<Link>& links, const SeamPaths& paths,
+                         const std::vector<int>& position, SewnLayers& layers,
+                         std::vector<int>& row_field) const {
+  for (size_t from = 0, to = 0; from < links.size(); from = to) {
+    const bool underlay = links[from].kind == Kind::Underlay;
+    while (to < links.size() && (links[to].kind == Kind::Underlay) == underlay) ++to;
+    const std::span<const Link> layer(links.data() + from, to - from);
+    const std::vector<int> fields = partLinks(layer, paths, layers, position);
+    for (size_t k = 0; k < layer.size(); ++k) {
+      row_field[layer[k].row] = fields[k];
+      if (layer[k].holders.size() > 1)
+        layers.add(layer[k].from, layer[k].to, layer.front().row,
+                   position[static_cast<size_t>(fields[k])]);
+    }
+  }
+}
+
+Assignment Assigner::assign(const std::vector<int>& order) const {
+  std::vector<int> position(order.size());
+  for (size_t i = 0; i < order.size(); ++i) position[static_cast<size_t>(order[i])] = static_cast<int>(i);
+  Assignment out;
+  out.row_field.assign(pattern_.stitches.size(), -1);
+  const std::vector<int> home = findHomes(position);
+  std::vector<bool> cut(pattern_.stitches.size());
+  bool any = false;
+  for (size_t row = 0; row < pattern_.stitches.size(); ++row) {
+    if (block_[row] < 0 || pattern_.stitches[row].op != Op::Stitch) continue;
+    const int item = item_[static_cast<size_t>(block_[row])];
+    if (item >= 0) out.row_field[row] = home[static_cast<size_t>(item)];
+    cut[row] = item < 0;
+    any = any || item < 0;
+  }
+  if (any) {
+    const SeamPaths paths(pattern_, places_, cut);
+    SewnLayers layers;
+    for (const Shared& s : shared_)
+      if (out.row_field[s.row] >= 0)
+        layers.add(s.from, s.to, blocks_[static_cast<size_t>(block_[s.row])].first,
+                   position[static_cast<size_t>(out.row_field[s.row])]);
+    for (size_t b = 0; b < blocks_.size(); ++b) {
+      if (item_[b] >= 0) continue;
+      std::vector<Link> links;
+      for (size_t row = blocks_[b].first; row < blocks_[b].last; ++row) {
+        const Stitch& s = pattern_.stitches[row];
+        if (s.op != Op::Stitch) continue;
+        Box box;
+        box.add(from_[row]), box.add(s.at);
+        Link link{row, from_[row], s.at, holding(box.grown(kEdge_mm)), s.kind};
+        if (link.holders.empty()) link.holders = holding(box);
+        if (!link.holders.empty()) links.push_back(std::move(link));
+      }
+      partBlock(links, paths, position, layers, out.row_field);
+    }
+  }
+  if (places_.size() > 1) out.turned = turnedOver(out.row_field, order);
+  return out;
+}
+
+std::vector<std::pair<size_t, size_t>> Assigner::turnedOver(const std::vector<int>& row_field,
+                                                            const std::vector<int>& order) const {
+  Pattern loose;
+  loose.threads.push_back({});
+  std::vector<Block> of;
+  std::vector<std::pair<int, int>> source;  // field, block
+  std::vector<std::vector<const Shared*>> byField(order.size());
+  for (const Shared& s : shared_)
+    if (row_field[s.row] >= 0) byField[static_cast<size_t>(row_field[s.row])].push_back(&s);
+  for (int f : order)
+    for (const Shared* s : byField[static_cast<size_t>(f)]) {
+      const std::pair<int, int> own{f, block_[s->row]};
+      if (of.empty() || source.back() != own) {
+        of.push_back({});
+        of.back().first = loose.stitches.size();
+        source.push_back(own);
+      }
+      addLoose(loose, s->from, s->to);
+      of.back().last = loose.stitches.size();
+    }
+  std::vector<std::pair<size_t, size_t>> out;
+  for (const auto& [first, second] : overlappingBlocks(loose, of)) {
+    const auto &a = source[static_cast<size_t>(first)], &b = source[static_cast<size_t>(second)];
+    if (a.first != b.first && a.second > b.second)
+      out.push_back({static_cast<size_t>(b.second), static_cast<size_t>(a.second)});
+  }
+  std::sort(out.begin(), out.end());
+  out.erase(std::unique(out.begin(), out.end()), out.end());
+  return out;
 }
 
 }  // namespace rt

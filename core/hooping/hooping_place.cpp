@@ -5,35 +5,36 @@
 
 namespace rt {
 
-Transform intendedPlace(const Hooping& hooping) {
-  return Transform::turning(-hooping.turn_deg) *
-         Transform::moving(Point{} - hooping.field.centre());
+Transform intendedPlace(const PlanSetting& setting) {
+  return Transform::turning(-setting.field.turn_deg) *
+         Transform::moving(Point{} - setting.field.box.centre());
 }
 
-Pattern inHoop(const Hooping& hooping) {
-  return transformed(hooping.pattern, intendedPlace(hooping));
+Pattern inHoop(const PlanSetting& setting) {
+  return transformed(setting.pattern, intendedPlace(setting));
 }
 
 std::vector<Mark> expectedMarks(const Hooping& hooping) {
-  const Transform to = intendedPlace(hooping);
+  const Transform to = intendedPlace(hooping.settings.front());
   std::vector<Mark> marks;
   char name = 'A';
   auto add = [&](Point layout) {
     marks.push_back({std::string(1, name++), layout, to(layout), kNeedleError_mm});
   };
   for (const PlanMark& m : hooping.marks) {
+    if (!hooping.settings.front().field.holds(m.at)) continue;
     add(m.at);
     marks.back().id += " (" + m.id + ")";
   }
   // ends of the centre lines, as far out as the field reaches, when the planner's marks are few
-  const Box room = hooping.field.grown(-6);
+  const Box room = hooping.settings.front().field.box.grown(-6);
   if (room.top <= 0 && room.bottom >= 0) {
-    if (marks.size() < 4) add({room.left, 0});
-    if (marks.size() < 4) add({room.right, 0});
+    if (marks.size() < 3) add({room.left, 0});
+    if (marks.size() < 3) add({room.right, 0});
   }
   if (room.left <= 0 && room.right >= 0) {
-    if (marks.size() < 4) add({0, room.top});
-    if (marks.size() < 4) add({0, room.bottom});
+    if (marks.size() < 3) add({0, room.top});
+    if (marks.size() < 3) add({0, room.bottom});
   }
   for (int corner = 0; marks.size() < 3 && corner < 4; ++corner) add(room.corner(corner));
   return marks;
@@ -41,7 +42,8 @@ std::vector<Mark> expectedMarks(const Hooping& hooping) {
 
 void holdInField(Alignment& alignment, const Hooping& hooping, const Field& field) {
   try {
-    inMachine(hooping, alignment.fit, field);
+    for (size_t s = 0; s < hooping.settings.size(); ++s)
+      inMachine(hooping, s, alignment.fit, field);
   } catch (const Error& leaves) {
     alignment.status = Readiness::Rehoop;
     alignment.advice.insert(alignment.advice.begin(), leaves.problem() + ": " + leaves.remedy());
@@ -50,8 +52,13 @@ void holdInField(Alignment& alignment, const Hooping& hooping, const Field& fiel
   }
 }
 
-Pattern inMachine(const Hooping& hooping, const Fit& lies, const Field& field) {
-  Pattern out = transformed(hooping.pattern, lies.toHoop * intendedPlace(hooping));
+Pattern inMachine(const Hooping& hooping, size_t setting, const Fit& lies, const Field& field) {
+  const Transform first = intendedPlace(hooping.settings.front());
+  const Transform own = intendedPlace(hooping.settings[setting]);
+  // layout to the first field, as found; from there on as the frame carries it
+  const Transform onCloth = lies.toHoop * first;
+  const Transform carried = own * first.inverse().value_or(Transform{});
+  Pattern out = transformed(hooping.settings[setting].pattern, carried * onCloth);
   double over = 0;
   Point worst;
   for (const Stitch& s : out.stitches) {

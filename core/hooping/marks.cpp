@@ -1,235 +1,271 @@
 #include "marks.h"
 
 #include <algorithm>
-#include <queue>
-#include <set>
 
-#include "length.h"
+#include "bare_cloth.h"
+#include "seam_budget.h"
 
 namespace rt {
 namespace {
 
+constexpr double kOffSewing_mm = 3.0;   // from an arm's end to thread, to a zone, to the edge
+constexpr double kFarApart_mm = 25.0;   // two marks nearer to one another hold no angle
 constexpr double kLattice_mm = 2.0;
-constexpr double kMarkEdge_mm = 3.0;  // from an arm's end to the field's edge, where there is room
+constexpr int kMostAlong = 60;          // lattice places along one side of a region
+constexpr size_t kOwnMarks = 3;         // needle points that tell a wrong one
 
-/// Places near thread, on a 2 mm lattice.
-class Sewn {
- public:
-  explicit Sewn(const Pattern& pattern) {
-    forEachSegment(pattern, [&](Point a, Point b, size_t) {
-      const int parts = std::max(1, static_cast<int>(distance(a, b) / kLattice_mm) + 1);
-      for (int k = 0; k <= parts; ++k)
-        cells_.insert(cell(mix(a, b, static_cast<double>(k) / parts)));
-    });
-  }
-  /// Lattice cells with thread within a mark's reach.
-  int crowd(Point p) const {
-    const int reach = static_cast<int>(std::ceil(kMarkArm_mm / kLattice_mm)) + 1;
-    const auto [cx, cy] = cell(p);
-    int count = 0;
-    for (int y = -reach; y <= reach; ++y)
-      for (int x = -reach; x <= reach; ++x)
-        count += static_cast<int>(cells_.count({cx + x, cy + y}));
-    return count;
-  }
-
- private:
-  static std::pair<int, int> cell(Point p) {
-    return {static_cast<int>(std::floor(p.x / kLattice_mm)),
-            static_cast<int>(std::floor(p.y / kLattice_mm))};
-  }
-  std::set<std::pair<int, int>> cells_;
-};
-
-struct Pair {
-  size_t i = 0, j = 0;
-  Box shared;
-  double length() const { return std::max(shared.width(), shared.height()); }
-};
-
-std::vector<Pair> neighbours(const std::vector<Hooping>& hoopings) {
-  std::vector<Pair> all, kept;
-  for (size_t i = 0; i < hoopings.size(); ++i)
-    for (size_t j = i + 1; j < hoopings.size(); ++j) {
-      const Box shared = hoopings[i].field.intersection(hoopings[j].field);
-      if (!shared.empty() && std::min(shared.width(), shared.height()) >= 2 * kMarkArm_mm)
-        all.push_back({i, j, shared});
-    }
-  std::stable_sort(all.begin(), all.end(),
-                   [](const Pair& a, const Pair& b) { return a.length() > b.length(); });
-  std::vector<size_t> group(hoopings.size());
-  for (size_t i = 0; i < group.size(); ++i) group[i] = i;
-  for (const Pair& p : all) {
-    const Box& f = hoopings[p.i].field;
-    const bool along = p.length() >= 0.6 * std::min(f.width(), f.height());
-    if (group[p.i] == group[p.j] && !along) continue;
-    const size_t from = group[p.j], to = group[p.i];
-    for (size_t& g : group)
-      if (g == from) g = to;
-    kept.push_back(p);
-  }
-  return kept;
-}
-
-/// The clearest spot near one end of the shared strip.
+/// Places that may carry a mark, with how bare the cloth is there.
 struct Spot {
   Point at;
-  int crowd = 0;
+  double clear_mm = 0;
 };
 
-Spot clearest(const Box& shared, const Sewn& sewn, bool lowEnd) {
-  const double edge =
-      std::min(kMarkEdge_mm, std::min(shared.width(), shared.height()) / 2 - kMarkArm_mm);
-  const Box room = shared.grown(-kMarkArm_mm - edge);
-  const bool tall = room.height() >= room.width();
-  Spot best{room.centre(), 1 << 30};
-  double bestCost = INFINITY;
-  const double end = lowEnd ? 0 : 1;
-  for (double y = room.top; y <= room.bottom + kSame_mm;
-       y += std::max(kLattice_mm, room.height() / 60))
-    for (double x = room.left; x <= room.right + kSame_mm;
-         x += std::max(kLattice_mm, room.width() / 60)) {
-      const double t = tall ? (y - room.top) / std::max(1.0, room.height())
-                            : (x - room.left) / std::max(1.0, room.width());
-      if (lowEnd ? t > 0.45 : t < 0.55) continue;
-      const int crowd = sewn.crowd({x, y});
-      // any clear spot before any crowded one; then the one nearest its end
-      const double cost = std::min(crowd, 5) * 10 + crowd * 0.1 + std::abs(t - end);
-      if (cost < bestCost) bestCost = cost, best = {{x, y}, crowd};
-    }
-  return best;
-}
+/// How bare a spot has to be: an arm and more; the mark's middle at least; anything.
+constexpr double kLevels_mm[] = {kMarkArm_mm + kOffSewing_mm, kOffSewing_mm, 0};
 
-/// A mark that is there already serves further hoopings too.
-bool reuse(Hooping& a, Hooping& b, const HoopingPlan& plan, Point at) {
-  for (const Hooping& h : plan.hoopings)
-    for (const PlanMark& m : h.marks) {
-      const bool held =
-          a.field.grown(-kMarkArm_mm).contains(m.at) && b.field.grown(-kMarkArm_mm).contains(m.at);
-      if (!held || distance(m.at, at) > 4 * kMarkArm_mm) continue;
-      const PlanMark mark = m;
-      for (Hooping* one : {&a, &b})
-        if (std::find(one->marks.begin(), one->marks.end(), mark) == one->marks.end())
-          one->marks.push_back(mark);
-      return true;
-    }
-  return false;
-}
-
-double round1(double mm) {
+double rounded(double mm) {
   return std::round(mm * 10) / 10;
 }
 
-}  // namespace
+class MarkPlacer {
+ public:
+  MarkPlacer(HoopingPlan& plan, const Pattern& pattern, const PlanOptions& options)
+      : plan_(plan), options_(options), bare_(pattern, options.keep_out, areaOf(plan)) {}
 
-void placeMarks(HoopingPlan& plan, const Pattern& pattern) {
-  if (plan.hoopings.size() < 2) return;
-  const Sewn sewn(pattern);
-  int number = 0;
-  for (const Pair& pair : neighbours(plan.hoopings)) {
-    for (bool low : {true, false}) {
-      const Spot spot = clearest(pair.shared, sewn, low);
-      if (reuse(plan.hoopings[pair.i], plan.hoopings[pair.j], plan, spot.at)) continue;
-      PlanMark mark{
-          "M" + std::to_string(++number), "cross", {round1(spot.at.x), round1(spot.at.y)}};
-      plan.hoopings[pair.i].marks.push_back(mark);
-      plan.hoopings[pair.j].marks.push_back(mark);
-      if (spot.crowd > 0)
-        plan.warnings.push_back(
-            "mark " + mark.id +
-            " lies within 6 mm of sewing: no clear place is left between hoopings " +
-            std::to_string(pair.i + 1) + " and " + std::to_string(pair.j + 1));
+  void run() {
+    for (const Pair& p : neighbours(false)) share(p, {kLevels_mm[0], kLevels_mm[1]});
+    // in a chain every later hooping needs two that were sewn before, whatever the setting, and at
+    // the last even on sewing
+    if (options_.style == TieStyle::Chain)
+      for (double level : kLevels_mm)
+        for (const Pair& p : neighbours(true))
+          if (sharedEarlier(p.j) < 2) share(p, {level});
+    for (size_t h = 0; h < plan_.hoopings.size(); ++h) {
+      const bool later = options_.style == TieStyle::Chain && h > 0;
+      const std::vector<PlanMark> placing = placingMarks(plan_.hoopings, h, options_.style);
+      if (later && sharedEarlier(h) < 2) {
+        plan_.doubts.push_back({PlanDoubt::What::NoSharedMarks, "", "", plan_.hoopings[h].index, 0, 0});
+        addOwn(h, 2, "drawn cross");
+      } else if (!later) {
+        addOwn(h, kOwnMarks, "cross");
+      }
+    }
+    for (const Hooping& h : plan_.hoopings) {
+      std::string ids;
+      for (const PlanMark& m : h.marks)
+        if (!m.clear && firstWith(m.id) == &h) ids += (ids.empty() ? "" : ", ") + m.id;
+      if (!ids.empty())
+        plan_.doubts.push_back({PlanDoubt::What::MarkOnSewing, ids, "", h.index, 0, 0});
     }
   }
-  for (const Hooping& h : plan.hoopings)
-    if (h.marks.empty())
-      plan.warnings.push_back("hooping " + std::to_string(h.index) +
-                              " shares no cloth with another: tie it to the drawn centre lines");
-}
 
-namespace {
-
-double fitError(const Hooping& h, Point at, double mark_error_mm) {
-  std::vector<Mark> marks;
-  for (const PlanMark& m : h.marks) marks.push_back({m.id, m.at, m.at, mark_error_mm});
-  if (marks.size() < 2) {
-    // the centre cross alone: two ends of its long line, half a field apart
-    const double reach = std::max(h.field.width(), h.field.height()) / 2;
-    const Point c = h.field.centre();
-    marks = {{"a", c - Point{reach, 0}, {}, mark_error_mm},
-             {"b", c + Point{reach, 0}, {}, mark_error_mm}};
-  }
-  return expectedError95_mm(marks, at);
-}
-
-double worstCorner(const Hooping& h, double mark_error_mm) {
-  const Box sewn = threadBounds(h.pattern);
-  double worst = 0;
-  for (int i = 0; i < 4 && !sewn.empty(); ++i)
-    worst = std::max(worst, fitError(h, sewn.corner(i), mark_error_mm));
-  return worst;
-}
-
-/// Hoopings that share a mark.
-bool share(const Hooping& a, const Hooping& b) {
-  for (const PlanMark& m : a.marks)
-    for (const PlanMark& n : b.marks)
-      if (m.id == n.id) return true;
-  return false;
-}
-
-/// For each hooping, the one before it that it is tied to in a chain (-1 for the first).
-std::vector<int> chainParents(const std::vector<Hooping>& hoopings) {
-  std::vector<int> parent(hoopings.size(), -1);
-  for (size_t j = 1; j < hoopings.size(); ++j) {
-    parent[j] = static_cast<int>(j) - 1;
-    for (size_t i = j; i-- > 0;)
-      if (share(hoopings[i], hoopings[j])) {
-        parent[j] = static_cast<int>(i);
-        break;
-      }
-  }
-  return parent;
-}
-
-}  // namespace
-
-void predictErrors(HoopingPlan& plan, TieStyle style, double mark_error_mm) {
-  plan.seams.clear();
-  plan.worst_seam_error_mm = 0;
-  const std::vector<int> parent = chainParents(plan.hoopings);
-  auto lineage = [&](int h) {
-    std::vector<int> up;
-    for (; h >= 0; h = parent[static_cast<size_t>(h)]) up.push_back(h);
-    return up;
+ private:
+  struct Pair {
+    size_t i, j;
+    Box strip;
   };
-  for (size_t i = 0; i < plan.hoopings.size(); ++i) {
-    Hooping& h = plan.hoopings[i];
-    double sum = 0;
-    const std::vector<int> chain = style == TieStyle::Star ? std::vector<int>{static_cast<int>(i)}
-                                                           : lineage(static_cast<int>(i));
-    for (int k : chain)
-      sum += std::pow(worstCorner(plan.hoopings[static_cast<size_t>(k)], mark_error_mm), 2);
-    h.predicted_error_mm = std::sqrt(sum);
+
+  static Box areaOf(const HoopingPlan& plan) {
+    Box all;
+    for (const Hooping& h : plan.hoopings)
+      for (const PlanSetting& s : h.settings) all.add(s.field.box);
+    return all;
   }
-  for (size_t i = 0; i < plan.hoopings.size(); ++i)
-    for (size_t j = i + 1; j < plan.hoopings.size(); ++j) {
-      if (!share(plan.hoopings[i], plan.hoopings[j])) continue;
-      const Point at = plan.hoopings[i].field.intersection(plan.hoopings[j].field).centre();
-      std::vector<int> between{static_cast<int>(i), static_cast<int>(j)};
-      if (style == TieStyle::Chain) {
-        // what the two have in common cancels: only the ways up to the common forebear count
-        const std::vector<int> a = lineage(static_cast<int>(i)), b = lineage(static_cast<int>(j));
-        between.clear();
-        std::set_symmetric_difference(a.rbegin(), a.rend(), b.rbegin(), b.rend(),
-                                      std::back_inserter(between));
+
+  const Hooping* firstWith(const std::string& id) const {
+    for (const Hooping& h : plan_.hoopings)
+      for (const PlanMark& m : h.marks)
+        if (m.id == id) return &h;
+    return nullptr;
+  }
+
+  size_t sharedEarlier(size_t h) const {
+    size_t n = 0;
+    for (const PlanMark& m : plan_.hoopings[h].marks) n += firstWith(m.id) != &plan_.hoopings[h];
+    return n;
+  }
+
+  /// The field in which a hooping looks for its marks, and those in which it may sew them.
+  bool finds(size_t h, Point p) const { return plan_.hoopings[h].settings[0].field.holds(p); }
+  bool reaches(size_t h, Point p) const {
+    if (options_.style == TieStyle::Star) return finds(h, p);
+    const auto& settings = plan_.hoopings[h].settings;
+    const Box arms = Box{p.x, p.y, p.x, p.y}.grown(kMarkArm_mm);
+    return std::any_of(settings.begin(), settings.end(),
+                       [&](const PlanSetting& s) { return s.field.holds(arms); });
+  }
+
+  /// Every two that reach the same cloth, those that share the longest strip first.
+  std::vector<Pair> neighbours(bool anySetting) const {
+    std::vector<Pair> out;
+    for (size_t i = 0; i < plan_.hoopings.size(); ++i)
+      for (size_t j = i + 1; j < plan_.hoopings.size(); ++j)
+        for (const PlanSetting& s : plan_.hoopings[i].settings) {
+          const Box strip = s.field.box.intersection(plan_.hoopings[j].settings[0].field.box);
+          if (strip.empty() || std::max(strip.width(), strip.height()) < kFarApart_mm) continue;
+          out.push_back({i, j, strip});
+          if (!anySetting) break;  // marks are looked for in first settings
+        }
+    std::stable_sort(out.begin(), out.end(), [](const Pair& a, const Pair& b) {
+      return std::max(a.strip.width(), a.strip.height()) > std::max(b.strip.width(), b.strip.height());
+    });
+    return out;
+  }
+
+  template <class Holds>
+  std::vector<Spot> spots(const Box& region, Holds&& holds) const {
+    const double narrow = std::min(region.width(), region.height());
+    const double edge = std::min(kMarkArm_mm + kOffSewing_mm, std::max(0.0, narrow / 2 - 1));
+    const Box room = region.grown(-edge);
+    const double dx = std::max(kLattice_mm, room.width() / kMostAlong);
+    const double dy = std::max(kLattice_mm, room.height() / kMostAlong);
+    std::vector<Spot> out;
+    const int columns = static_cast<int>(room.width() / dx), rows = static_cast<int>(room.height() / dy);
+    for (int r = 0; r <= rows; ++r)
+      for (int c = 0; c <= columns; ++c) {
+        // spread so that the outermost places are tried too
+        const Point p{rounded(room.left + (columns ? room.width() * c / columns : room.width() / 2)),
+                      rounded(room.top + (rows ? room.height() * r / rows : room.height() / 2))};
+        if (holds(p)) out.push_back({p, bare_.clearance_mm(p)});
       }
-      double sum = 0;
-      for (int k : between)
-        sum += std::pow(fitError(plan.hoopings[static_cast<size_t>(k)], at, mark_error_mm), 2);
-      plan.seams.push_back({static_cast<int>(i) + 1, static_cast<int>(j) + 1, at, std::sqrt(sum)});
-      plan.worst_seam_error_mm = std::max(plan.worst_seam_error_mm, std::sqrt(sum));
+    return out;
+  }
+
+  /// Of many spots those farthest out to each of sixteen sides.
+  static std::vector<Spot> outermost(const std::vector<Spot>& spots) {
+    std::vector<Spot> out;
+    for (int side = 0; side < 16 && !spots.empty(); ++side) {
+      const Point way{std::cos(side * kPi / 8), std::sin(side * kPi / 8)};
+      const Spot& far = *std::max_element(spots.begin(), spots.end(), [&](const Spot& a, const Spot& b) {
+        return dot(a.at, way) < dot(b.at, way);
+      });
+      if (std::none_of(out.begin(), out.end(), [&](const Spot& s) { return s.at == far.at; }))
+        out.push_back(far);
     }
+    return out;
+  }
+
+  static std::vector<Spot> barer(const std::vector<Spot>& spots, double least_mm) {
+    std::vector<Spot> out;
+    for (const Spot& s : spots)
+      if (s.clear_mm >= least_mm) out.push_back(s);
+    return out;
+  }
+
+  const PlanMark* existing(Point at) const {
+    for (const Hooping& h : plan_.hoopings)
+      for (const PlanMark& m : h.marks)
+        if (m.at == at) return &m;
+    return nullptr;
+  }
+
+  bool alreadyShare(size_t i, size_t j) const {
+    double far = 0;
+    std::vector<Point> common;
+    for (const PlanMark& m : plan_.hoopings[i].marks)
+      for (const PlanMark& n : plan_.hoopings[j].marks)
+        if (m.id == n.id) common.push_back(m.at);
+    for (Point a : common)
+      for (Point b : common) far = std::max(far, distance(a, b));
+    return far >= kFarApart_mm;
+  }
+
+  void share(const Pair& pair, std::initializer_list<double> levels) {
+    const auto& [i, j, strip] = pair;
+    if (alreadyShare(i, j)) return;
+    const auto both = [this, i = pair.i, j = pair.j](Point p) { return reaches(i, p) && finds(j, p); };
+    const std::vector<Spot> all = spots(strip, both);
+    for (double level : levels) {
+      std::vector<Spot> open = outermost(barer(all, level));
+      for (const Hooping& h : plan_.hoopings)
+        for (const PlanMark& m : h.marks)
+          if (both(m.at) && (m.clear || level == 0)) open.push_back({m.at, INFINITY});
+      if (takeFarthest(i, j, open, level)) return;
+    }
+  }
+
+  /// Two of the spots far apart, with as few new marks as that allows.
+  bool takeFarthest(size_t i, size_t j, const std::vector<Spot>& open, double level) {
+    double most = 0;
+    for (const Spot& a : open)
+      for (const Spot& b : open) most = std::max(most, distance(a.at, b.at));
+    if (most < kFarApart_mm) return false;
+    const double enough = std::max(kFarApart_mm, 0.7 * most);
+    const Spot *first = nullptr, *second = nullptr;
+    double best = -1;
+    for (size_t a = 0; a < open.size(); ++a)
+      for (size_t b = a + 1; b < open.size(); ++b) {
+        const double far = distance(open[a].at, open[b].at);
+        if (far < enough) continue;
+        const int there = (existing(open[a].at) != nullptr) + (existing(open[b].at) != nullptr);
+        const double value = there * 1e4 + far;
+        if (value > best) best = value, first = &open[a], second = &open[b];
+      }
+    for (const Spot* s : {first, second}) {
+      const PlanMark mark = markAt(s->at, level > 0, "cross");
+      give(plan_.hoopings[i], mark);
+      give(plan_.hoopings[j], mark);
+    }
+    return true;
+  }
+
+  PlanMark markAt(Point at, bool clear, const std::string& kind) {
+    if (const PlanMark* there = existing(at)) return *there;
+    return {"M" + std::to_string(++number_), kind, at, clear};
+  }
+  static void give(Hooping& h, const PlanMark& mark) {
+    if (std::none_of(h.marks.begin(), h.marks.end(),
+                     [&](const PlanMark& m) { return m.id == mark.id; }))
+      h.marks.push_back(mark);
+  }
+
+  /// Marks of its own until there are `enough`, each as far as it goes from those there are.
+  void addOwn(size_t h, size_t enough, const std::string& kind) {
+    Hooping& hooping = plan_.hoopings[h];
+    const std::vector<Spot> all =
+        spots(hooping.settings[0].field.box, [&](Point p) { return finds(h, p); });
+    for (double level : kLevels_mm) {
+      const std::vector<Spot> open = level > 0 ? barer(all, level) : barest(all);
+      while (hooping.marks.size() < enough && addFarthest(hooping, open, level, kind)) {
+      }
+      // two clear ones are better than a third on sewing
+      if (hooping.marks.size() >= (level >= kOffSewing_mm ? 2U : enough)) return;
+    }
+  }
+
+  /// Where no place is clear: the best of each quarter.
+  std::vector<Spot> barest(std::vector<Spot> all) const {
+    std::stable_sort(all.begin(), all.end(),
+                     [](const Spot& a, const Spot& b) { return a.clear_mm > b.clear_mm; });
+    if (all.size() > 40) all.resize(std::max<size_t>(40, all.size() / 4));
+    return all;
+  }
+
+  bool addFarthest(Hooping& hooping, const std::vector<Spot>& open, double level,
+                   const std::string& kind) {
+    const Point middle = hooping.settings[0].field.box.centre();
+    const Spot* best = nullptr;
+    double most = 0;
+    for (const Spot& s : open) {
+      double far = hooping.marks.empty() ? distance(s.at, middle) : INFINITY;
+      for (const PlanMark& m : hooping.marks) far = std::min(far, distance(s.at, m.at));
+      if (far > most + kSame_mm) most = far, best = &s;
+    }
+    if (!best || (!hooping.marks.empty() && most < kFarApart_mm / 2)) return false;
+    give(hooping, markAt(best->at, level > 0, kind));
+    return true;
+  }
+
+  HoopingPlan& plan_;
+  const PlanOptions& options_;
+  BareCloth bare_;
+  int number_ = 0;
+};
+
+}  // namespace
+
+void placeMarks(HoopingPlan& plan, const Pattern& pattern, const PlanOptions& options) {
+  MarkPlacer(plan, pattern, options).run();
 }
 
 }  // namespace rt

@@ -8,272 +8,109 @@
 #include "error.h"
 #include "length.h"
 #include "marks.h"
+#include "plain_grid.h"
+#include "polygon.h"
+#include "seam_budget.h"
+#include "setting_writer.h"
 
 namespace rt {
+
+std::string_view name(MarkSchool school) {
+  switch (school) {
+    case MarkSchool::DrawnLines: return "drawn-lines";
+    case MarkSchool::Tags: return "tags";
+    case MarkSchool::SewnLine: return "sewn-line";
+    case MarkSchool::SewnCrosses: return "sewn-crosses";
+    case MarkSchool::Basted: return "basted";
+  }
+  return "";
+}
+
+double markError_mm(MarkSchool school) {
+  switch (school) {
+    case MarkSchool::Tags: return kTagError_mm;
+    case MarkSchool::Basted: return kPinnedError_mm;  // loose thread is a little wider than a line
+    case MarkSchool::SewnLine: return 0.20;           // the knot is found, the line turns with it
+    default: return kNeedleError_mm;
+  }
+}
+
+size_t Hooping::stitches() const {
+  size_t n = 0;
+  for (const PlanSetting& s : settings) n += s.stitches;
+  return n;
+}
+double Hooping::thread_mm() const {
+  double mm = 0;
+  for (const PlanSetting& s : settings) mm += s.thread_mm;
+  return mm;
+}
+size_t HoopingPlan::settings() const {
+  size_t n = 0;
+  for (const Hooping& h : hoopings) n += h.settings.size();
+  return n;
+}
+
 namespace {
 
-constexpr double kInterlock_mm = 1.0;  // how far both sides of a cut sew into one another
-constexpr double kTie_mm = 0.6;
 constexpr int kMostHoopings = 100;
-constexpr double kEdgeRoom_mm =
-    4.0;                          // kept between sewing and the field's edge where there is slack
-constexpr int kCellsAcross = 14;  // pieces a field's short side is divided in for cuts
+constexpr double kEdgeRoom_mm = 4.0;      // kept between sewing and the field's edge where it can be
+constexpr double kLeastInterlock_mm = 1;  // shop practice: a stitch or two
+constexpr double kMeet_mm = 3.0;          // thread of two settings this near to one another meets
+constexpr size_t kFewNeeds = 300, kMostNeeds = 700;  // for the integer program, first and finer
+constexpr size_t kStretches[] = {250, 600, 1500};  // for the bound, until it meets the plan
+constexpr int kMostTogether = 3;  // rounds of keeping what overlaps in one field
+constexpr size_t kOrdersTried = 12;
+constexpr double kTogetherWeight = 4;  // pieces that may be cut to keep an overlap in one field
 
-std::vector<FieldSize> sizesOf(const PlanOptions& options) {
-  std::vector<FieldSize> sizes;
-  for (size_t i = 0; i < options.hoops.size(); ++i) {
-    double w = options.hoops[i].field.width_mm, h = options.hoops[i].field.height_mm;
-    if (options.hoops[i].field.shape == HoopShape::Oval) {
-      // the largest rectangle that an oval holds
-      w /= std::sqrt(2.0);
-      h /= std::sqrt(2.0);
-    }
-    sizes.push_back({w, h, static_cast<int>(i), 0});
-    if (options.turn && w != h) sizes.push_back({h, w, static_cast<int>(i), 90});
-  }
-  return sizes;
+std::string size(const Box& box) {
+  return formatNumber(box.width(), 1) + " x " + formatNumber(box.height(), 1) + " mm";
 }
 
-bool fitsAny(const Box& box, const std::vector<FieldSize>& sizes) {
-  return std::any_of(sizes.begin(), sizes.end(), [&](const FieldSize& s) {
-    return box.width() <= s.width_mm && box.height() <= s.height_mm;
-  });
-}
-
-enum class Grain { Pieces, Blocks, Stitches };
-
-/// Boxes that must each lie in one field.
-class Units {
- public:
-  Units(const Pattern& pattern, const std::vector<Block>& blocks,
-        const std::vector<FieldSize>& sizes, double overlap_mm)
-      : pattern_(pattern), blocks_(blocks), sizes_(sizes), overlap_(overlap_mm) {
-    for (const Block& b : blocks) all_.add(b.bounds);
-    double side = INFINITY;
-    for (const FieldSize& s : sizes) side = std::min({side, s.width_mm, s.height_mm});
-    cell_ = std::max(1.0, (side - overlap_mm) / kCellsAcross);
-  }
-
-  std::vector<Box> at(Grain grain) const {
-    std::vector<Box> units;
-    std::map<uint16_t, Box> pieces;
-    for (const Block& b : blocks_)
-      if (b.piece != 0) pieces[b.piece].add(b.bounds);
-    for (size_t b = 0; b < blocks_.size(); ++b) {
-      const Block& block = blocks_[b];
-      const bool pieceFits = block.piece != 0 && fitsAny(pieces[block.piece], sizes_);
-      if (grain == Grain::Pieces && pieceFits)
-        units.push_back(pieces[block.piece]);
-      else if (grain != Grain::Stitches && fitsAny(block.bounds, sizes_))
-        units.push_back(block.bounds);
-      else
-        addCells(block, units);
-    }
-    return units;
-  }
-
-  /// Small boxes of single stitches' places, for a bound that holds for every plan.
-  std::vector<Box> bare() const {
-    std::map<std::pair<int, int>, Box> cells;
-    for (const Block& b : blocks_) collect(b, cells);
-    std::vector<Box> out;
-    for (const auto& [key, box] : cells) out.push_back(Box::around(box.centre(), 0, 0));
-    return out;
-  }
-
- private:
-  void collect(const Block& block, std::map<std::pair<int, int>, Box>& cells) const {
-    NeedleWalk walk;
-    for (size_t row = block.first; row < block.last; ++row) {
-      const NeedleWalk::Step step = walk.next(pattern_.stitches[row]);
-      if (pattern_.stitches[row].op != Op::Stitch) continue;
-      Box box;
-      box.add(step.from);
-      box.add(pattern_.stitches[row].at);
-      const Point m = box.centre() - Point{all_.left, all_.top};
-      cells[{static_cast<int>(m.x / cell_), static_cast<int>(m.y / cell_)}].add(box);
-    }
-  }
-
-  void addCells(const Block& block, std::vector<Box>& units) const {
-    std::map<std::pair<int, int>, Box> cells;
-    collect(block, cells);
-    for (auto& [key, box] : cells) {
-      // grown by half the overlap: whoever covers all of them overlaps wherever thread goes on
-      const Box grown = box.grown(overlap_ / 2 + 0.1).intersection(block.bounds);
-      units.push_back(fitsAny(grown, sizes_) ? grown : box);
-    }
-  }
-
-  const Pattern& pattern_;
-  const std::vector<Block>& blocks_;
-  const std::vector<FieldSize>& sizes_;
-  double overlap_, cell_ = 1;
-  Box all_;
-};
-
-/// Fields moved toward the middle as far as what only they cover allows, so that they overlap.
-void drawTogether(std::vector<PlacedField>& fields, const std::vector<Box>& units, Point middle) {
-  for (PlacedField& field : fields) {
-    Box must;
-    for (const Box& u : units) {
-      const auto holds = [&](const PlacedField& f) { return f.box.grown(kSame_mm).contains(u); };
-      if (holds(field) && std::count_if(fields.begin(), fields.end(), holds) == 1) must.add(u);
+/// Clampings moved toward the middle as far as what only they hold allows, so that they overlap
+/// where they can and leave room at the edge for cloth that lies a little crooked.
+void drawTogether(std::vector<Clamping>& clampings, const std::vector<Box>& items, Point middle) {
+  for (size_t c = 0; c < clampings.size(); ++c) {
+    Clamping& own = clampings[c];
+    const auto heldElsewhere = [&](const Box& item) {
+      for (size_t k = 0; k < clampings.size(); ++k)
+        for (const PlacedField& f : clampings[k].fields)
+          if (k != c && f.holds(item)) return true;
+      return false;
+    };
+    Box fields;
+    double left = INFINITY, right = INFINITY, up = INFINITY, down = INFINITY;  // how far it may go
+    std::vector<const Box*> must;
+    for (const PlacedField& f : own.fields) fields.add(f.box);
+    for (const Box& item : items) {
+      if (heldElsewhere(item)) continue;
+      for (const PlacedField& f : own.fields)
+        if (f.holds(item)) {
+          must.push_back(&item);
+          right = std::min(right, item.left - f.box.left), left = std::min(left, f.box.right - item.right);
+          down = std::min(down, item.top - f.box.top), up = std::min(up, f.box.bottom - item.bottom);
+          break;
+        }
     }
     if (must.empty()) continue;
-    const double w = field.size.width_mm, h = field.size.height_mm;
-    const double slackX = std::min(kEdgeRoom_mm, (w - must.width()) / 2);
-    const double slackY = std::min(kEdgeRoom_mm, (h - must.height()) / 2);
-    const double left = std::clamp(middle.x - w / 2, must.right - w + slackX, must.left - slackX);
-    const double top = std::clamp(middle.y - h / 2, must.bottom - h + slackY, must.top - slackY);
-    const Box moved{left, top, left + w, top + h};
-    field.box = moved;
-  }
-}
-
-/// Writes one hooping's rows out of the layout's.
-class Writer {
- public:
-  Writer(const Pattern& source, const Box& field) : source_(source), field_(field) {
-    out_.title = source.title;
-    out_.threads = source.threads;
-    out_.pieces = source.pieces;
-  }
-
-  /// A row that this hooping sews; `step` says where its thread comes from.
-  void sew(size_t row, const NeedleWalk::Step& step) {
-    const Stitch& s = source_.stitches[row];
-    const bool goesOn =
-        lastRow_ && distance(at_, step.from) <= kSame_mm && !step.fresh && gap_ == 0;
-    if (!goesOn) begin(row, step);
-    out_.stitches.push_back(s);
-    at_ = s.at;
-    lastRow_ = row;
-    gap_ = 0;
-  }
-
-  /// A row that another hooping sews: what comes next here starts anew.
-  void skip(size_t row, Point to) {
-    if (gap_ == 0 && lastRow_) beyond_ = to, beyondRow_ = row;
-    ++gap_;
-  }
-
-  void passTrim() { trimmed_ = true; }
-  void passStop(const Stitch& stop) { pendingStop_ = stop; }
-
-  void addMark(const PlanMark& mark) {
-    cut();
-    const Point arms[] = {{-1, 0}, {1, 0}, {0, 0}, {0, -1}, {0, 1}};
-    bool first = true;
-    for (Point arm : arms) {
-      const Point p = mark.at + arm * 4.0;
-      if (first) row(p, Op::Jump, Kind::Unknown);
-      if (!first) row(mark.at, Op::Stitch, Kind::Mark);
-      row(p, Op::Stitch, Kind::Mark);
-      first = false;
+    const auto shift = [](double want, double low, double high) {
+      const double room = std::min(kEdgeRoom_mm, (high + low) / 2);
+      return std::clamp(want, room - low, high - room);
+    };
+    const Point want = middle - fields.centre();
+    Point by{shift(want.x, left, right), shift(want.y, up, down)};
+    std::vector<PlacedField> moved = own.fields;
+    for (int attempt = 0; attempt < 6; ++attempt, by = by * 0.5) {
+      moved = own.fields;
+      for (PlacedField& f : moved) f.box = f.box.moved(by);
+      const bool holds = std::all_of(must.begin(), must.end(), [&](const Box* item) {
+        return std::any_of(moved.begin(), moved.end(), [&](const PlacedField& f) { return f.holds(*item); });
+      });
+      if (!holds) continue;  // ovals: the way is shorter than their boxes allow
+      own.fields = moved;
+      own.origin = own.origin + by;
+      break;
     }
-    lastRow_ = std::nullopt;
-    marked_ = true;
-  }
-
-  Pattern finish() {
-    if (!out_.stitches.empty()) {
-      if (!marked_) cut();
-      row(out_.stitches.back().at, Op::End, Kind::Unknown);
-    }
-    return std::move(out_);
-  }
-
- private:
-  void begin(size_t rowIndex, const NeedleWalk::Step& step) {
-    const Stitch& s = source_.stitches[rowIndex];
-    interlockEnd();
-    const bool sameThread = lastRow_ && source_.stitches[*lastRow_].thread == s.thread;
-    const double gap = lastRow_ ? distance(at_, step.from) : INFINITY;
-    const bool near =
-        sameThread && gap <= kLongestLooseMove_mm && !(trimmed_ && step.fresh) && !pendingStop_;
-    thread_ = s.thread, piece_ = s.piece, block_ = s.block;
-    if (near) {
-      if (gap > kSame_mm) connect(step, gap);
-    } else {
-      if (lastRow_) cut();
-      if (pendingStop_) out_.stitches.push_back(*pendingStop_);
-      row(step.from, Op::Jump, Kind::Unknown);
-      if (!step.fresh && step.sewn) tieIn(step.from, s.at);
-    }
-    pendingStop_.reset();
-    trimmed_ = false;
-  }
-
-  /// Rows of a fill that was cut lie side by side: a tie leads from one to the next.
-  void connect(const NeedleWalk::Step& step, double gap) {
-    const bool cutHere = gap_ > 0;
-    row(step.from, cutHere && gap >= 0.4 ? Op::Stitch : Op::Jump,
-        cutHere && gap >= 0.4 ? Kind::Tie : Kind::Unknown);
-  }
-
-  /// A little of the stitch that the other hooping sews next, so that the two sides interlock.
-  void interlockEnd() {
-    if (gap_ == 0 || !lastRow_ || *lastRow_ + 1 != beyondRow_) return;
-    const double mm = distance(at_, beyond_);
-    if (mm < 0.5) return;
-    const Point p = mix(at_, beyond_, std::min(1.0, kInterlock_mm / mm));
-    if (!field_.contains(p)) return;
-    row(p, Op::Stitch, Kind::Tie);
-    row(at_, Op::Stitch, Kind::Tie);
-  }
-
-  void tieIn(Point at, Point toward) {
-    const Point p = at + unit(toward - at) * std::min(kTie_mm, distance(at, toward));
-    row(at, Op::Stitch, Kind::Tie);
-    row(p, Op::Stitch, Kind::Tie);
-    row(at, Op::Stitch, Kind::Tie);
-  }
-
-  void cut() {
-    if (out_.stitches.empty() || out_.stitches.back().op == Op::Trim) return;
-    row(out_.stitches.back().at, Op::Trim, Kind::Unknown);
-  }
-
-  void row(Point at, Op op, Kind kind) {
-    out_.stitches.push_back({at, block_, thread_, piece_, op, kind});
-  }
-
-  const Pattern& source_;
-  Box field_;
-  Pattern out_;
-  std::optional<size_t> lastRow_;
-  std::optional<Stitch> pendingStop_;
-  Point at_, beyond_;
-  size_t gap_ = 0, beyondRow_ = 0;
-  uint16_t thread_ = 0, piece_ = 0;
-  uint32_t block_ = 0;
-  bool trimmed_ = false, marked_ = false;
-};
-
-/// Leaves unused threads and pieces out.
-Pattern compact(const Pattern& full) {
-  Pattern out;
-  out.title = full.title;
-  for (Stitch s : full.stitches) {
-    s.thread = out.threadIndex(full.threads[s.thread]);
-    s.piece = out.pieceIndex(full.pieces[s.piece]);
-    out.stitches.push_back(s);
-  }
-  return out;
-}
-
-bool countsAsSewing(Kind kind) {
-  return kind != Kind::Tie && kind != Kind::Mark && kind != Kind::Basting;
-}
-
-void count(Hooping& h) {
-  NeedleWalk walk;
-  for (const Stitch& s : h.pattern.stitches) {
-    const NeedleWalk::Step step = walk.next(s);
-    if (s.op != Op::Stitch || !countsAsSewing(s.kind)) continue;
-    h.stitches += 1;
-    if (step.sewn) h.thread_mm += distance(step.from, s.at);
   }
 }
 
@@ -284,78 +121,76 @@ class Planner {
         options_(options),
         watch_(watch),
         blocks_(blocksOf(pattern)),
-        sizes_(sizesOf(options)) {}
+        motifs_(motifsOf(pattern, blocks_, options.keep)) {}
 
   HoopingPlan run() {
     validate();
     watched(watch_, 0, "seeking fields");
-    placeFields();
-    watched(watch_, 0.5, "cutting");
-    const Assignment assignment = assignBlocks(pattern_, blocks_, fields_);
-    makeHoopings(assignment);
+    const Assignment assignment = splitted();
     watched(watch_, 0.7, "placing marks");
-    placeMarks(plan_, pattern_);
-    watched(watch_, 0.9, "writing");
-    writePatterns(assignment);
+    layOut(assignment);
+    placeMarks(plan_, pattern_, options_);
+    watched(watch_, 0.8, "writing");
+    write(assignment);
     report(assignment);
-    predictErrors(plan_, options_.style, options_.mark_error_mm);
     return std::move(plan_);
   }
 
  private:
   void validate() const {
     if (options_.hoops.empty())
-      throw Error("no hoop is given", "hoop",
-                  "name at least one hoop, or give its field as 200x140");
+      throw Error("no hoop is given", "hoop", "name at least one hoop, or give its field as 200x140");
     if (blocks_.empty())
       throw Error("there is nothing to sew", "layout", "put at least one piece on the cloth");
     if (!(options_.overlap_mm >= 0) || !std::isfinite(options_.overlap_mm))
       throw Error("the overlap must be 0 mm or more", "overlap", "10 mm is usual");
     for (const Hoop& h : options_.hoops) {
-      const double side = std::min(h.field.width_mm, h.field.height_mm);
-      if (!(side > 0))
-        throw Error("the hoop has no field", "hoop " + h.id, "give width and height over 0 mm");
-      if (side < options_.overlap_mm + 10)
+      checkHoop(h, "hoop " + h.id);
+      if (std::min(h.field.width_mm, h.field.height_mm) < options_.overlap_mm + 10)
         throw Error("the field is too small for an overlap of " +
                         formatNumber(options_.overlap_mm, 1) + " mm",
                     "hoop " + h.id, "take a larger hoop or a smaller overlap");
     }
+    requireKept();
+    requireBounded();
+    requireStitches();
   }
 
-  void placeFields() {
-    const Units units(pattern_, blocks_, sizes_, options_.overlap_mm);
-    plan_.lower_bound = std::max(1, leastFields(units.bare(), sizes_));
-    Box all;
-    for (const Block& b : blocks_) all.add(b.bounds);
-    requireBounded(all);
-    std::vector<Box> chosen;
-    for (Grain grain : {Grain::Pieces, Grain::Blocks, Grain::Stitches}) {
-      std::vector<Box> boxes = units.at(grain);
-      for (const Box& box : boxes)
-        if (!fitsAny(box, sizes_))
-          throw Error("a stitch near (" + formatNumber(box.centre().x, 1) + ", " +
-                          formatNumber(box.centre().y, 1) + ") mm is longer than the field",
-                      "layout", "take a larger hoop, or split the stitch");
-      const Cover cover = coverBoxes(boxes, sizes_, options_.most_nodes);
-      if (!fields_.empty() && cover.fields.size() >= fields_.size()) continue;
-      fields_ = cover.fields;
-      chosen = std::move(boxes);
-      if (static_cast<int>(fields_.size()) == plan_.lower_bound) break;
+  void requireKept() const {
+    for (const std::string& keep : options_.keep) {
+      const auto m = std::find_if(motifs_.begin(), motifs_.end(),
+                                  [&](const Motif& one) { return one.name == keep; });
+      if (m == motifs_.end())
+        throw Error("there is no piece named \"" + keep + "\" to keep whole", "layout",
+                    "give the name of a piece of the layout");
+      if (fitsSomeField(m->bounds, options_.hoops, options_.turn)) continue;
+      const Hoop& large = largest();
+      throw Error("\"" + keep + "\" is " + size(m->bounds) +
+                      " large and fits whole in no field; the largest is " +
+                      formatNumber(large.field.width_mm, 1) + " x " +
+                      formatNumber(large.field.height_mm, 1) + " mm",
+                  "piece " + keep, "take a larger hoop, make it smaller, or let it be cut");
     }
-    if (fields_.size() == 1)
-      fields_[0].box =
-          Box::around(all.centre(), fields_[0].size.width_mm, fields_[0].size.height_mm);
-    else
-      drawTogether(fields_, chosen, all.centre());
+  }
+
+  const Hoop& largest() const {
+    return *std::max_element(options_.hoops.begin(), options_.hoops.end(), [](const Hoop& a, const Hoop& b) {
+      return a.field.width_mm * a.field.height_mm < b.field.width_mm * b.field.height_mm;
+    });
   }
 
   /// Refuses layouts that no one would hoop, before any search begins.
-  void requireBounded(const Box& all) const {
+  void requireBounded() const {
+    Box all;
+    for (const Block& b : blocks_) all.add(b.bounds);
     double width = 0, height = 0;
-    for (const FieldSize& s : sizes_) {
-      width = std::max(width, s.width_mm);
-      height = std::max(height, s.height_mm);
-    }
+    for (const Hoop& h : options_.hoops)
+      for (int turn : {0, 90}) {
+        if (turn != 0 && !options_.turn) continue;
+        Box reach;
+        for (const PlacedField& f : fieldsOf(h, turn)) reach.add(f.box);
+        width = std::max(width, reach.width()), height = std::max(height, reach.height());
+      }
     if (std::ceil(all.width() / width) * std::ceil(all.height() / height) > kMostHoopings)
       throw Error("a layout of " + formatNumber(all.width(), 0) + " x " +
                       formatNumber(all.height(), 0) + " mm would take over " +
@@ -363,94 +198,501 @@ class Planner {
                   "layout", "take a larger hoop, or check the layout's size");
   }
 
-  void makeHoopings(const Assignment& assignment) {
-    for (int f : assignment.order) {
-      const PlacedField& field = fields_[static_cast<size_t>(f)];
-      Hooping h;
-      h.index = static_cast<int>(plan_.hoopings.size()) + 1;
-      h.id = "h" + std::to_string(h.index);
-      h.hoop = field.size.hoop;
-      h.hoop_id = options_.hoops[static_cast<size_t>(h.hoop)].id;
-      h.turn_deg = field.size.turn_deg;
-      h.field = field.box;
-      plan_.hoopings.push_back(std::move(h));
-    }
+  void requireStitches() const {
+    double longest = 0;
+    for (const Hoop& h : options_.hoops)
+      longest = std::max(longest, std::min(h.field.width_mm, h.field.height_mm));
+    forEachSegment(pattern_, [&](Point a, Point b, size_t) {
+      if (std::abs(a.x - b.x) <= longest / 2 && std::abs(a.y - b.y) <= longest / 2) return;
+      Box box;
+      box.add(a), box.add(b);
+      if (!fitsSomeField(box, options_.hoops, options_.turn))
+        throw Error("a stitch near (" + formatNumber(box.centre().x, 1) + ", " +
+                        formatNumber(box.centre().y, 1) + ") mm is longer than the field",
+                    "layout", "take a larger hoop, or split the stitch");
+    });
   }
 
-  void writePatterns(const Assignment& assignment) {
-    for (size_t position = 0; position < plan_.hoopings.size(); ++position) {
-      Hooping& h = plan_.hoopings[position];
-      Writer writer(pattern_, h.field);
-      NeedleWalk walk;
-      for (size_t row = 0; row < pattern_.stitches.size(); ++row) {
-        const Stitch& s = pattern_.stitches[row];
-        const NeedleWalk::Step step = walk.next(s);
-        if (s.op == Op::Trim) writer.passTrim();
-        if (s.op == Op::Stop) writer.passStop(s);
-        if (s.op != Op::Stitch) continue;
-        if (assignment.row_hooping[row] == static_cast<int>(position))
-          writer.sew(row, step);
-        else
-          writer.skip(row, s.at);
+  /// Fields, order and who sews what. Where a seam would turn an overlap over, another one is sought
+  /// that leaves both in one field, as long as that costs neither hooping nor setting.
+  Assignment splitted() {
+    Box all;
+    for (const Block& b : blocks_) all.add(b.bounds);
+    if (!options_.pinned.empty() || !oneHolds(all)) placeClampings(all, {});
+    std::vector<Box> together;
+    Assignment best = ordered();
+    for (int round = 0; round < kMostTogether && !best.turned.empty(); ++round) {
+      if (!joinTurned(best, together)) break;
+      auto clampings = clampings_;
+      auto fields = fields_;
+      auto order = order_;
+      placeClampings(all, together);
+      Assignment other;
+      const bool dearer = clampings_.size() > clampings.size() || fields_.size() > fields.size();
+      if (!dearer) other = ordered();
+      if (!dearer && other.turned.size() < best.turned.size()) {
+        best = std::move(other);
+        continue;
       }
-      for (const PlanMark& m : h.marks)
-        if (firstWith(m) == position) writer.addMark(m);
-      h.pattern = compact(writer.finish());
-      count(h);
+      clampings_ = std::move(clampings), fields_ = std::move(fields), order_ = std::move(order);
+      break;
+    }
+    if (fields_.size() > 1) prove();
+    return best;
+  }
+
+  Assignment ordered() {
+    watched(watch_, 0.5, "choosing the order");
+    return order(Assigner(pattern_, blocks_, motifs_, fields_));
+  }
+
+  /// Adds a box around each pair that is sewn the wrong way round and fits a field together.
+  bool joinTurned(const Assignment& assignment, std::vector<Box>& together) const {
+    bool added = false;
+    for (const auto& [under, over] : assignment.turned) {
+      Box both = wholeOf(under);
+      both.add(wholeOf(over));
+      if (!fitsSomeField(both, options_.hoops, options_.turn)) continue;
+      together.push_back(both);
+      added = true;
+    }
+    return added;
+  }
+  Box wholeOf(size_t block) const {
+    for (const Motif& m : motifs_)
+      if (std::find(m.blocks.begin(), m.blocks.end(), block) != m.blocks.end() &&
+          fitsSomeField(m.bounds, options_.hoops, options_.turn))
+        return m.bounds;
+    return blocks_[block].bounds;
+  }
+
+  void prove() {
+    const ThreadUnits units(pattern_, blocks_, motifs_, options_.hoops, options_.turn,
+                            options_.overlap_mm);
+    plan_.lower_bound = 1;
+    const int known = static_cast<int>(clampings_.size());
+    const size_t frames = options_.hoops.size() * (options_.turn ? 2 : 1);
+    for (size_t most : kStretches) {
+      watched(watch_, 0.6, "proving the least number");
+      plan_.lower_bound =
+          std::max(plan_.lower_bound,
+                   fewestClampings(units.stretches(most), options_.hoops, options_.turn, limits(),
+                                   known, watch_));
+      if (plan_.lower_bound >= known || (most > 300 && frames > 1)) break;
     }
   }
 
-  size_t firstWith(const PlanMark& mark) const {
-    for (size_t i = 0; i < plan_.hoopings.size(); ++i)
-      for (const PlanMark& m : plan_.hoopings[i].marks)
-        if (m.id == mark.id) return i;
-    return plan_.hoopings.size();
+  CoverLimits limits() const { return {options_.most_branches, 4000}; }
+
+  void placeClampings(const Box& all, const std::vector<Box>& together) {
+    fields_.clear();
+    const ThreadUnits units(pattern_, blocks_, motifs_, options_.hoops, options_.turn,
+                            options_.overlap_mm);
+    const auto with = [&](CoverProblem p) {
+      for (const Box& box : together) p.wholes.push_back({box, kTogetherWeight, false});
+      return p;
+    };
+    const std::vector<Clamping> pinned = pinnedClampings();
+    const auto rest = [&](CoverProblem p) { return withoutHeld(with(std::move(p)), pinned); };
+    CoverProblem used = rest(units.problem(units.finestCell_mm()));
+    if (used.needs.empty()) {
+      clampings_ = pinned;
+      return takeFields();
+    }
+    clampings_ = coverInStrips(used, options_.hoops, options_.turn);
+    const size_t strips = clampings_.empty() ? SIZE_MAX : clampings_.size() + 1;
+    seek(rest(units.problemOf(kFewNeeds)), strips, used);
+    const int least = fewestClampings(units.stretches(kStretches[0]), options_.hoops, options_.turn,
+                                      limits(), static_cast<int>(clampings_.size()), watch_) -
+                      static_cast<int>(pinned.size());
+    // finer where it may save a hooping, or where much is cut
+    const double parted = partedBy(clampings_, used);
+    if (!worthFiner()) return finish(all, used, pinned);
+    if (static_cast<int>(clampings_.size()) > least || clampings_.empty())
+      seek(rest(units.problemOf(kMostNeeds)), clampings_.empty() ? SIZE_MAX : clampings_.size(), used);
+    if (parted >= 2 && static_cast<int>(clampings_.size()) <= least)
+      seek(rest(units.problemOf(kMostNeeds)), clampings_.size() + 1, used);
+    finish(all, used, pinned);
+  }
+
+  /// Frames of many settings have too many places for a second, finer search.
+  bool worthFiner() const {
+    size_t fields = 0;
+    for (const Hoop& h : options_.hoops)
+      fields += fieldsOf(h, 0).size() * (options_.turn ? 2 : 1);
+    return fields <= 4;
+  }
+
+  void finish(const Box& all, const CoverProblem& used, const std::vector<Clamping>& pinned) {
+    if (clampings_.empty())
+      throw Error("no arrangement of these frames holds the layout", "hoop",
+                  "take a larger hoop, or a smaller overlap");
+    std::vector<Box> items;
+    for (const CoverWhole& w : used.wholes)
+      if (partedBy(clampings_, {{}, {w}}) == 0) items.push_back(w.box);
+    for (const CoverNeed& n : used.needs)
+      if (n.whole < 0 || partedBy(clampings_, {{}, {used.wholes[static_cast<size_t>(n.whole)]}}) > 0)
+        items.push_back(n.box);
+    drawTogether(clampings_, items, all.centre());
+    clampings_.insert(clampings_.end(), pinned.begin(), pinned.end());
+    takeFields();
+  }
+
+  std::vector<Clamping> pinnedClampings() const {
+    std::vector<Clamping> out;
+    for (const PinnedFrame& pin : options_.pinned) {
+      const auto hoop = std::find_if(options_.hoops.begin(), options_.hoops.end(),
+                                     [&](const Hoop& h) { return h.id == pin.hoop; });
+      if (hoop == options_.hoops.end())
+        throw Error("the frame \"" + pin.hoop + "\" that is held in place is not in the plan",
+                    "frames", "mix it in, or let the field go");
+      Clamping c{static_cast<int>(hoop - options_.hoops.begin()), pin.turn_deg, pin.origin, {}};
+      for (PlacedField f : fieldsOf(*hoop, pin.turn_deg)) {
+        f.box = f.box.moved(pin.origin);
+        c.fields.push_back(f);
+      }
+      out.push_back(std::move(c));
+    }
+    return out;
+  }
+
+  /// What pinned clampings do not hold yet.
+  static CoverProblem withoutHeld(CoverProblem p, const std::vector<Clamping>& pinned) {
+    if (pinned.empty()) return p;
+    const auto held = [&](const Box& box) {
+      return std::any_of(pinned.begin(), pinned.end(), [&](const Clamping& c) {
+        return std::any_of(c.fields.begin(), c.fields.end(),
+                           [&](const PlacedField& f) { return f.holds(box); });
+      });
+    };
+    CoverProblem out;
+    std::vector<int> moved(p.wholes.size(), -1);
+    for (size_t w = 0; w < p.wholes.size(); ++w) {
+      if (held(p.wholes[w].box)) continue;
+      moved[w] = static_cast<int>(out.wholes.size());
+      out.wholes.push_back(p.wholes[w]);
+    }
+    for (const CoverNeed& n : p.needs) {
+      const bool whole = n.whole >= 0 && moved[static_cast<size_t>(n.whole)] < 0;
+      if (whole || held(n.box)) continue;
+      out.needs.push_back(n);
+      if (n.whole >= 0) out.needs.back().whole = moved[static_cast<size_t>(n.whole)];
+    }
+    // kept wholes have no needs of their own
+    for (size_t w = 0; w < out.wholes.size(); ++w)
+      if (out.wholes[w].must) out.needs.push_back({out.wholes[w].box, -1, out.wholes[w].box});
+    return out;
+  }
+
+  /// A cover with fewer clampings than `below`, taken if it is better than the one in hand.
+  void seek(CoverProblem problem, size_t below, CoverProblem& used) {
+    watched(watch_, 0.1, "seeking fields");
+    CoverAnswer cover =
+        coverNeeds(problem, options_.hoops, options_.turn, limits(), below, watch_);
+    if (cover.clampings.empty()) return;
+    const auto worth = [&](const std::vector<Clamping>& c) {
+      size_t fields = 0;
+      for (const Clamping& k : c) fields += k.fields.size();
+      return std::tuple(c.size(), fields, partedBy(c, problem));
+    };
+    if (!clampings_.empty() && !(worth(cover.clampings) < worth(clampings_))) return;
+    clampings_ = std::move(cover.clampings);
+    used = std::move(problem);
+  }
+
+  /// One setting for everything, in its middle.
+  bool oneHolds(const Box& all) {
+    for (size_t h = 0; h < options_.hoops.size(); ++h)
+      for (int turn : {0, 90}) {
+        if (turn != 0 && !options_.turn) continue;
+        for (PlacedField f : fieldsOf(options_.hoops[h], turn)) {
+          const Point origin = all.centre() - f.box.centre();
+          f.box = f.box.moved(origin);
+          if (!f.holds(all)) continue;
+          clampings_ = {{static_cast<int>(h), turn, origin, {f}}};
+          plan_.lower_bound = 1;
+          takeFields();
+          return true;
+        }
+      }
+    return false;
+  }
+
+  void takeFields() {
+    for (size_t c = 0; c < clampings_.size(); ++c)
+      for (const PlacedField& f : clampings_[c].fields) fields_.push_back({f, static_cast<int>(c)});
+  }
+
+  /// The best order that turns over nothing, or as little as there is.
+  Assignment order(const Assigner& assigner) {
+    const auto orders = ordersToTry(fields_, clampings_, assigner.precedence(), options_.order,
+                                    fields_.size() > 1 ? kOrdersTried : 1);
+    Assignment best;
+    for (size_t i = 0; i < orders.size(); ++i) {
+      watched(watch_, 0.5, "choosing the order");
+      Assignment one = assigner.assign(orders[i]);
+      if (i > 0 && one.turned.size() >= best.turned.size()) continue;
+      best = std::move(one);
+      order_ = orders[i];
+      if (best.turned.empty()) break;
+    }
+    return best;
+  }
+
+  /// Hoopings and settings in sewing order, those that sew nothing left out.
+  void layOut(const Assignment& assignment) {
+    std::vector<bool> sews(fields_.size());
+    for (int f : assignment.row_field)
+      if (f >= 0) sews[static_cast<size_t>(f)] = true;
+    int last = -1;
+    for (int f : order_) {
+      if (!sews[static_cast<size_t>(f)]) continue;
+      const int c = fields_[static_cast<size_t>(f)].clamping;
+      if (c != last) {
+        const Clamping& clamping = clampings_[static_cast<size_t>(c)];
+        Hooping h;
+        h.index = static_cast<int>(plan_.hoopings.size()) + 1;
+        h.id = "h" + std::to_string(h.index);
+        h.hoop = clamping.hoop;
+        h.hoop_id = options_.hoops[static_cast<size_t>(h.hoop)].id;
+        h.turn_deg = clamping.turn_deg;
+        h.origin = clamping.origin;
+        plan_.hoopings.push_back(std::move(h));
+        last = c;
+      }
+      Hooping& h = plan_.hoopings.back();
+      PlanSetting s;
+      s.index = static_cast<int>(h.settings.size()) + 1;
+      s.id = s.index == 1 ? h.id : h.id + "." + std::to_string(s.index);
+      s.field = fields_[static_cast<size_t>(f)].field;
+      place_[f] = {plan_.hoopings.size() - 1, h.settings.size()};
+      h.settings.push_back(std::move(s));
+    }
+    // fields that sew nothing are not in the answer: nothing was kept for them
+    plan_.lower_bound = std::min(plan_.lower_bound, static_cast<int>(plan_.hoopings.size()));
+  }
+
+  void write(const Assignment& assignment) {
+    findSeams(assignment);
+    const ThreadSource source(pattern_);
+    // errors depend on where sewing lies, the interlock on the errors: write twice if cut
+    const bool cut = plan_.cut_stitches > 0;
+    for (const double guess : {0.0, 1.0}) {
+      if (guess > 0 && !cut) break;
+      for (const auto& [f, place] : place_) {
+        Hooping& h = plan_.hoopings[place.first];
+        PlanSetting& s = h.settings[place.second];
+        s.pattern = writeSetting(source, assignment.row_field, f, s.field, plan_.interlock_mm,
+                                 sewnBy(place.first, place.second));
+        countSewing(s);
+      }
+      if (guess == 0) {
+        predictErrors(plan_, options_.hoops, options_.style, options_.mark_error_mm, meeting_);
+        double worst = 0;
+        for (size_t i = 0; i < plan_.seams.size(); ++i)
+          if (partedAt_[i]) worst = std::max(worst, plan_.seams[i].error_mm);
+        plan_.interlock_mm = cut ? std::ceil(std::max(kLeastInterlock_mm, worst) * 10 - 1e-6) / 10 : 0;
+      }
+    }
+  }
+
+  /// In a chain, who comes first to a mark sews it for those after.
+  std::vector<PlanMark> sewnBy(size_t h, size_t s) const {
+    std::vector<PlanMark> out;
+    if (options_.style == TieStyle::Star) return out;
+    const Hooping& own = plan_.hoopings[h];
+    for (const PlanMark& m : own.marks) {
+      const auto has = [&](const Hooping& other) {
+        return std::any_of(other.marks.begin(), other.marks.end(),
+                           [&](const PlanMark& n) { return n.id == m.id; });
+      };
+      bool earlier = false, later = false;
+      for (size_t g = 0; g < plan_.hoopings.size(); ++g)
+        (g < h ? earlier : later) |= g != h && has(plan_.hoopings[g]);
+      if (earlier || !later) continue;
+      size_t sewer = 0;
+      while (sewer + 1 < own.settings.size() &&
+             !own.settings[sewer].field.holds(Box{m.at.x, m.at.y, m.at.x, m.at.y}.grown(kMarkArm_mm)))
+        ++sewer;
+      if (sewer == s) out.push_back(m);
+    }
+    return out;
+  }
+
+  /// All pairs of settings that reach the same cloth or whose thread meets, and where it meets.
+  void findSeams(const Assignment& assignment) {
+    std::map<std::pair<int, int>, std::vector<Point>> meets;
+    std::map<std::pair<int, int>, bool> parted;
+    collectMeetings(assignment, meets);
+    collectCuts(assignment, meets, parted);
+    std::vector<int> inOrder;
+    for (int f : order_)
+      if (place_.count(f)) inOrder.push_back(f);
+    for (size_t i = 0; i < inOrder.size(); ++i)
+      for (size_t j = i + 1; j < inOrder.size(); ++j) {
+        const int f = inOrder[i], g = inOrder[j];
+        const auto key = std::minmax(f, g);
+        const Box strip = fields_[static_cast<size_t>(f)].field.box.intersection(
+            fields_[static_cast<size_t>(g)].field.box);
+        const bool overlap = !strip.empty() && strip.width() > kSame_mm && strip.height() > kSame_mm;
+        const auto it = meets.find(key);
+        if (!overlap && it == meets.end()) continue;
+        const auto [h, s] = place_.at(f);
+        const auto [k, t] = place_.at(g);
+        Seam seam;
+        seam.first = static_cast<int>(h) + 1, seam.second = static_cast<int>(k) + 1;
+        seam.first_setting = static_cast<int>(s) + 1, seam.second_setting = static_cast<int>(t) + 1;
+        seam.meets = it != meets.end();
+        if (overlap) seam.at = strip.centre();
+        plan_.seams.push_back(seam);
+        meeting_.push_back(seam.meets ? it->second : std::vector<Point>{});
+        partedAt_.push_back(parted.count(key) > 0);
+      }
+  }
+
+  /// Thread of different settings within kMeet_mm, thinned to a point a cell.
+  void collectMeetings(const Assignment& assignment,
+                       std::map<std::pair<int, int>, std::vector<Point>>& meets) const {
+    std::map<std::pair<long, long>, std::map<int, Point>> cells;
+    std::vector<Box> strips;
+    for (size_t i = 0; i < fields_.size(); ++i)
+      for (size_t j = i + 1; j < fields_.size(); ++j)
+        if (const Box s = fields_[i].field.box.grown(kMeet_mm).intersection(
+                fields_[j].field.box.grown(kMeet_mm));
+            !s.empty())
+          strips.push_back(s);
+    if (strips.empty()) return;
+    forEachSegment(pattern_, [&](Point a, Point b, size_t row) {
+      const int f = assignment.row_field[row];
+      if (f < 0) return;
+      for (Point p : {a, b})
+        if (std::any_of(strips.begin(), strips.end(), [&](const Box& s) { return s.contains(p); }))
+          cells[{std::lround(std::floor(p.x / kMeet_mm)), std::lround(std::floor(p.y / kMeet_mm))}]
+              .try_emplace(f, p);
+    });
+    for (const auto& [at, own] : cells)
+      for (long dy = 0; dy <= 1; ++dy)
+        for (long dx = -1; dx <= 1; ++dx) {
+          if (dy == 0 && dx < 0) continue;
+          const auto near = cells.find({at.first + dx, at.second + dy});
+          if (near == cells.end()) continue;
+          for (const auto& [f, p] : own)
+            for (const auto& [g, q] : near->second)
+              if (f != g && distance(p, q) <= kMeet_mm) meets[std::minmax(f, g)].push_back(p);
+        }
+  }
+
+  void collectCuts(const Assignment& assignment,
+                   std::map<std::pair<int, int>, std::vector<Point>>& meets,
+                   std::map<std::pair<int, int>, bool>& parted) {
+    std::map<std::tuple<size_t, int, int>, std::vector<Point>> cutAt;
+    for (size_t m = 0; m < motifs_.size(); ++m) {
+      std::set<int> homes;
+      int last = -1;
+      for (size_t b : motifs_[m].blocks) {
+        int previous = -1;
+        Point at;
+        for (size_t row = blocks_[b].first; row < blocks_[b].last; ++row) {
+          const int f = assignment.row_field[row];
+          if (f < 0) continue;
+          if (previous >= 0 && previous != f) {
+            const auto key = std::minmax(previous, f);
+            cutAt[{m, key.first, key.second}].push_back(at);
+            meets[key].push_back(at);
+            parted[key] = true;
+            plan_.cut_stitches += 1;
+          } else if (previous < 0 && last >= 0 && last != f) {
+            const auto key = std::minmax(last, f);
+            cutAt.try_emplace({m, key.first, key.second});
+          }
+          previous = last = f;
+          at = pattern_.stitches[row].at;
+          homes.insert(f);
+        }
+      }
+      if (homes.size() > 1) plan_.crossings.push_back(motifs_[m].name);
+    }
+    std::sort(plan_.crossings.begin(), plan_.crossings.end());
+    for (const auto& [key, places] : cutAt) addCutting(key, places);
+  }
+
+  void addCutting(const std::tuple<size_t, int, int>& key, const std::vector<Point>& places) {
+    const auto& [motif, f, g] = key;
+    auto [h, s] = place_.at(f);
+    auto [k, t] = place_.at(g);
+    if (std::pair(h, s) > std::pair(k, t)) std::swap(h, k), std::swap(s, t);
+    Cutting c;
+    c.what = motifs_[motif].name;
+    c.first = static_cast<int>(h) + 1, c.second = static_cast<int>(k) + 1;
+    c.first_setting = static_cast<int>(s) + 1, c.second_setting = static_cast<int>(t) + 1;
+    c.stitches = places.size();
+    const Box box = boundsOf(places);
+    c.length_mm = box.empty() ? 0 : std::hypot(box.width(), box.height());
+    c.at = box.empty() ? motifs_[motif].bounds.centre() : box.centre();
+    plan_.cuts.push_back(c);
   }
 
   void report(const Assignment& assignment) {
-    plan_.cut_stitches = assignment.cut_stitches;
-    std::set<std::string> named;
-    std::map<uint16_t, std::set<int>> pieceHomes;
-    for (size_t b = 0; b < blocks_.size(); ++b) {
-      const std::string& piece = pattern_.pieces[blocks_[b].piece];
-      for (size_t row = blocks_[b].first; row < blocks_[b].last; ++row)
-        if (assignment.row_hooping[row] >= 0 && !piece.empty())
-          pieceHomes[blocks_[b].piece].insert(assignment.row_hooping[row]);
-      if (assignment.cut_block[b] && piece.empty()) named.insert("block " + std::to_string(b + 1));
-    }
-    for (const auto& [piece, homes] : pieceHomes)
-      if (homes.size() > 1) named.insert(pattern_.pieces[piece]);
-    plan_.crossings.assign(named.begin(), named.end());
-    if (assignment.overturned > 0)
-      plan_.warnings.push_back(std::to_string(assignment.overturned) +
-                               " overlaps are sewn in turned order, as a seam runs through them");
-    warnOverlap();
+    for (const auto& [under, over] : assignment.turned)
+      plan_.doubts.push_back({PlanDoubt::What::TurnedOver, nameOf(under), nameOf(over), 0, 0, 0});
+    thinOverlaps();
+    clampsOnZones();
+    plan_.plain_grid = plainGrid(pattern_, blocks_, motifs_, options_.hoops);
+    std::vector<PlanDoubt> once;
+    for (PlanDoubt& d : plan_.doubts)
+      if (std::find(once.begin(), once.end(), d) == once.end()) once.push_back(std::move(d));
+    plan_.doubts = std::move(once);
   }
 
-  /// Neighbours whose fields overlap by less than asked.
-  void warnOverlap() {
-    for (const Hooping& a : plan_.hoopings)
-      for (const Hooping& b : plan_.hoopings) {
-        if (b.index <= a.index) continue;
-        const Box shared = a.field.intersection(b.field);
-        const double x = shared.right - shared.left, y = shared.bottom - shared.top;
-        if (std::min(x, y) >= options_.overlap_mm - kSame_mm ||
-            std::max(x, y) < 0.25 * a.field.width())
-          continue;
-        if (std::min(x, y) < -0.5 * a.field.width()) continue;
-        plan_.warnings.push_back("hoopings " + std::to_string(a.index) + " and " +
-                                 std::to_string(b.index) + " overlap by " +
-                                 formatNumber(std::max(0.0, std::min(x, y)), 1) +
-                                 " mm only; no thread crosses between them");
+  std::string nameOf(size_t block) const {
+    const std::string number = "block " + std::to_string(block + 1);
+    const std::string& piece = pattern_.pieces[blocks_[block].piece];
+    return piece.empty() ? number : piece + " (" + number + ")";
+  }
+
+  /// Settings whose thread meets although their fields overlap by less than asked.
+  void thinOverlaps() {
+    for (const Seam& s : plan_.seams) {
+      if (!s.meets || s.first == s.second) continue;
+      const Box shared = settingOf(s.first, s.first_setting)
+                             .field.box.intersection(settingOf(s.second, s.second_setting).field.box);
+      const double mm = std::min(shared.right - shared.left, shared.bottom - shared.top);
+      if (mm < options_.overlap_mm - 0.01)
+        plan_.doubts.push_back(
+            {PlanDoubt::What::ThinOverlap, "", "", s.first, s.second, std::max(0.0, mm)});
+    }
+  }
+  const PlanSetting& settingOf(int hooping, int setting) const {
+    return plan_.hoopings[static_cast<size_t>(hooping - 1)].settings[static_cast<size_t>(setting - 1)];
+  }
+
+  void clampsOnZones() {
+    for (const Hooping& h : plan_.hoopings) {
+      const Box clamp = clampedBox(options_.hoops[static_cast<size_t>(h.hoop)], h.turn_deg).moved(h.origin);
+      const Area ring{{clamp.corner(0), clamp.corner(1), clamp.corner(2), clamp.corner(3)}};
+      for (const KeepOut& zone : options_.keep_out) {
+        Area under = intersection(ring, {zone.polygon});
+        for (const PlacedField& f : fieldsOf(options_.hoops[static_cast<size_t>(h.hoop)], h.turn_deg)) {
+          const Box b = f.box.moved(h.origin);
+          under = difference(under, {{b.corner(0), b.corner(1), b.corner(2), b.corner(3)}});
+        }
+        if (area_mm2(under) > 1)
+          plan_.doubts.push_back({PlanDoubt::What::ClampOnZone, zone.name, "", h.index, 0, 0});
       }
+    }
   }
 
   const Pattern& pattern_;
   const PlanOptions& options_;
   const Watch& watch_;
   std::vector<Block> blocks_;
-  std::vector<FieldSize> sizes_;
-  std::vector<PlacedField> fields_;
+  std::vector<Motif> motifs_;
+  std::vector<Clamping> clampings_;
+  std::vector<ClampedField> fields_;
+  std::vector<int> order_;
+  std::map<int, std::pair<size_t, size_t>> place_;  // by field: hooping and setting, from 0
+  std::vector<std::vector<Point>> meeting_;         // by seam
+  std::vector<bool> partedAt_;                      // by seam: thread is cut there
   HoopingPlan plan_;
 };
 

@@ -137,25 +137,38 @@ void checkSequence(const SequenceSettings& s) {
   }
 }
 
+void checkSetting(const PlanSetting& s, int index, const std::string& part,
+                  std::set<std::string>& ids) {
+  if (s.index != index) refuse(part, "a hooping's settings are not counted from 1");
+  if (s.id.empty() || !ids.insert(s.id).second) refuse(part, "two settings share an id");
+  if (s.field.box.empty()) refuse(part, "a setting has no field");
+  number(s.field.turn_deg, 0, 270, part, "turn of a field");
+  place({s.field.box.left, s.field.box.top}, part);
+  place({s.field.box.right, s.field.box.bottom}, part);
+  check(s.pattern, part);
+}
+
 void checkPlan(const MadePlan& made) {
   const std::string part = "plan " + made.id.substr(0, 40);
   if (made.id.empty()) refuse("plan", "it has no id");
   count(made.plan.hoopings.size(), kMostHoopings, part, "hoopings");
   if (made.plan.hoopings.empty()) refuse(part, "it has no hooping");
-  std::set<std::string> ids;
+  std::set<std::string> ids, settingIds;
   int index = 0;
   for (const Hooping& h : made.plan.hoopings) {
     if (h.index != ++index) refuse(part, "its hoopings are not counted from 1");
     if (h.id.empty() || !ids.insert(h.id).second) refuse(part, "two hoopings share an id");
-    if (h.field.empty()) refuse(part, "a hooping has no field");
-    place({h.field.left, h.field.top}, part);
-    place({h.field.right, h.field.bottom}, part);
-    check(h.pattern, part);
+    place(h.origin, part);
+    if (h.settings.empty()) refuse(part, "a hooping has no setting");
+    count(h.settings.size(), kMostHoopings, part, "settings");
+    int setting = 0;
+    for (const PlanSetting& s : h.settings) checkSetting(s, ++setting, part, settingIds);
     for (const PlanMark& m : h.marks) place(m.at, part);
   }
   for (const Seam& s : made.plan.seams) {
     number(s.first, 1, index, part, "seam");
     number(s.second, 1, index, part, "seam");
+    place(s.at, part);
   }
 }
 
@@ -164,8 +177,9 @@ void checkRows(const Work& work, const RowsSewn& fact) {
   const MadePlan* plan = planById(work, fact.of.plan);
   if (!plan) return;  // its plan was dropped: nothing is read from it any more
   for (const Hooping& h : plan->plan.hoopings)
-    if (h.id == fact.of.setting) {
-      if (fact.row > h.pattern.stitches.size() || fact.from > h.pattern.stitches.size())
+    for (const PlanSetting& s : h.settings) {
+      if (s.id != fact.of.setting) continue;
+      if (fact.row > s.pattern.stitches.size() || fact.from > s.pattern.stitches.size())
         refuse("record", "row " + std::to_string(std::max(fact.row, fact.from)) +
                              " is past the end of hooping " + std::to_string(h.index));
       return;
@@ -199,6 +213,15 @@ Job checked(Job job) {
   for (const Zone& z : job.zones) checkZone(z);
   checkSequence(job.sequence);
   text(job.plan_settings.hoop, "plan settings");
+  count(job.plan_settings.more_hoops.size(), 500, "plan settings", "frames");
+  for (const std::string& hoop : job.plan_settings.more_hoops) text(hoop, "plan settings");
+  count(job.plan_settings.pinned.size(), 100, "plan settings", "fields held in place");
+  for (const PinnedFrame& p : job.plan_settings.pinned) {
+    place(p.origin, "plan settings");
+    if (p.turn_deg != 0 && p.turn_deg != 90) refuse("plan settings", "a frame is turned by no quarter");
+  }
+  count(job.plan_settings.keep.size(), 10'000, "plan settings", "pieces kept whole");
+  for (const std::string& piece : job.plan_settings.keep) text(piece, "plan settings");
   number(job.plan_settings.overlap_mm, 0, 10'000, "plan settings", "overlap");
   number(job.tolerance_mm, 0.001, 100, "job", "tolerance");
   count(job.swatch.size(), 100'000, "job", "swatch steps");

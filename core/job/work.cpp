@@ -37,8 +37,12 @@ void addPlan(Work& work, std::shared_ptr<const MadePlan> plan) {
   }
 }
 
+SettingKey keyOf(const MadePlan& plan, const PlanSetting& setting) {
+  return {plan.id, setting.id};
+}
+
 SettingKey keyOf(const MadePlan& plan, const Hooping& hooping) {
-  return {plan.id, hooping.id};
+  return keyOf(plan, hooping.settings.front());
 }
 
 }  // namespace rt

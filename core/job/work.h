@@ -44,7 +44,9 @@ const MadePlan* planById(const Work& work, const std::string& id);
 /// Adds a plan; plans that nothing happened under and that are neither this one nor among the last
 /// few are dropped.
 void addPlan(Work& work, std::shared_ptr<const MadePlan> plan);
+/// What belongs to a hooping as a whole, its marks, goes by its first setting.
 SettingKey keyOf(const MadePlan& plan, const Hooping& hooping);
+SettingKey keyOf(const MadePlan& plan, const PlanSetting& setting);
 
 /// The work with every value checked that a program or a person could have written into a file:
 /// ids, places, scales, counts, sizes, indices, rows. Throws Error naming part and value; figures

@@ -177,12 +177,13 @@ class TestHideBanner : public QObject {
     QVERIFY(plan.hoopings.size() >= 3);
     QVERIFY(static_cast<int>(plan.hoopings.size()) >= plan.lower_bound);
     size_t stitches = 0, wanted = 0;
-    for (const Hooping& h : plan.hoopings) stitches += h.stitches;
+    for (const Hooping& h : plan.hoopings) stitches += h.stitches();
     for (const Stitch& s : desk().layout().stitches)
       wanted += s.op == Op::Stitch && s.kind != Kind::Tie;
     QCOMPARE(stitches, wanted);
     for (const Hooping& h : plan.hoopings) {
-      QVERIFY(h.field.grown(0.01).contains(threadBounds(h.pattern)));
+      for (const PlanSetting& s : h.settings)
+        QVERIFY(s.field.box.grown(0.01).contains(threadBounds(s.pattern)));
       QVERIFY(h.marks.size() >= 2);
     }
     d_->asker->next = d_->folder.path();
@@ -190,7 +191,7 @@ class TestHideBanner : public QObject {
     for (const Hooping& h : plan.hoopings) {
       const QString file = d_->folder.filePath(QString("hooping-%1.stitches.csv").arg(h.index));
       const Pattern read = readStitchFile(file.toStdString()).pattern;
-      QVERIFY(std::abs(threadBounds(read).width() - threadBounds(h.pattern).width()) < 0.02);
+      QVERIFY(std::abs(threadBounds(read).width() - threadBounds(h.settings[0].pattern).width()) < 0.02);
     }
   }
 

@@ -178,7 +178,7 @@ class TestWindow : public QObject {
     QVERIFY(desk_->planCurrent());
     QVERIFY(desk_->plan()->hoopings.size() >= 2);
     size_t stitches = 0;
-    for (const Hooping& h : desk_->plan()->hoopings) stitches += h.stitches;
+    for (const Hooping& h : desk_->plan()->hoopings) stitches += h.stitches();
     size_t sewn = 0;
     for (const Stitch& s : desk_->layout().stitches)
       sewn += s.op == Op::Stitch && s.kind != Kind::Tie;

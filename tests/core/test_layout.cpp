@@ -29,8 +29,10 @@ Placement randomPlace(std::mt19937& random) {
 
 Hooping hoopingAt(Point centre, double w, double h, int turn = 0) {
   Hooping hooping;
-  hooping.field = Box::around(centre, turn == 0 ? w : h, turn == 0 ? h : w);
   hooping.turn_deg = turn;
+  hooping.settings.emplace_back();
+  hooping.settings[0].field = {Box::around(centre, turn == 0 ? w : h, turn == 0 ? h : w), turn,
+                               HoopShape::Rectangle};
   return hooping;
 }
 
@@ -101,10 +103,10 @@ class TestLayout : public QObject {
   void intendedPlacePutsTheFieldsMiddleAtTheHoopsOrigin() {
     for (int turn : {0, 90}) {
       const Hooping h = hoopingAt({37, -21}, 200, 140, turn);
-      const Transform t = intendedPlace(h);
+      const Transform t = intendedPlace(h.settings[0]);
       QVERIFY(distance(t({37, -21}), {0, 0}) < 1e-9);
       for (int corner = 0; corner < 4; ++corner) {
-        const Point p = t(h.field.corner(corner));
+        const Point p = t(h.settings[0].field.box.corner(corner));
         QVERIFY(std::abs(std::abs(p.x) - 100) < 1e-9 && std::abs(std::abs(p.y) - 70) < 1e-9);
       }
     }
@@ -114,12 +116,12 @@ class TestLayout : public QObject {
     for (int i = 0; i < 100; ++i) {
       Hooping h = hoopingAt({between(random, -300, 300), between(random, -300, 300)}, 200, 140,
                             i % 2 == 0 ? 0 : 90);
-      if (i % 3 == 0) h.marks.push_back({"M1", "cross", h.field.centre() + Point{20, 20}});
+      if (i % 3 == 0) h.marks.push_back({"M1", "cross", h.settings[0].field.box.centre() + Point{20, 20}, true});
       const std::vector<Mark> marks = expectedMarks(h);
       QVERIFY(marks.size() >= 3 && marks.size() <= 8);
       const Fit fit = fitMarks(marks, FitKind::Rigid);
       QVERIFY(fit.rms_mm < 1e-6);
-      for (const Mark& m : marks) QVERIFY(h.field.contains(m.layout));
+      for (const Mark& m : marks) QVERIFY(h.settings[0].field.holds(m.layout));
     }
   }
   void theProofReadsLetterByLetter() {

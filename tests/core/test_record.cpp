@@ -147,11 +147,13 @@ class TestRecord : public QObject {
     plan->id = "plan-a";
     Hooping h;
     h.id = "h1";
-    h.field = {0, 0, 100, 100};
-    h.pattern = *work.job.pieces[0].stitches;
+    h.settings.emplace_back();
+    h.settings[0].id = "h1";
+    h.settings[0].field = {{0, 0, 100, 100}, 0, HoopShape::Rectangle};
+    h.settings[0].pattern = *work.job.pieces[0].stitches;
     plan->plan.hoopings = {h};
     work.plans = {plan};
-    work.record.add(RowsSewn{kHere, "t", "r", 0, h.pattern.stitches.size(), "", false});
+    work.record.add(RowsSewn{kHere, "t", "r", 0, h.settings[0].pattern.stitches.size(), "", false});
     QVERIFY(checked(work) == work);
     work.record.add(RowsSewn{kHere, "t", "r2", 0, 9'000, "", false});
     QVERIFY_EXCEPTION_THROWN(checked(work), Error);

@@ -96,14 +96,15 @@ class TestSewingRun : public QObject {
     sewToTheEnd();
     // the virtual cloth: back through the true pose every stitch lies where the layout has it
     const Hooping& h = *desk_->hoopingAt(1);
-    const Transform toLayout = *(lies * intendedPlace(h)).inverse();
+    const PlanSetting& sewn = h.settings.front();
+    const Transform toLayout = *(lies * intendedPlace(sewn)).inverse();
     size_t stitches = 0;
     double worst = 0;
     for (const Sewn& s : clothIn(cloth())) {
-      worst = std::max(worst, distance(toLayout(s.at), h.pattern.stitches[s.row].at));
+      worst = std::max(worst, distance(toLayout(s.at), sewn.pattern.stitches[s.row].at));
       ++stitches;
     }
-    QCOMPARE(stitches, countRows(h.pattern.stitches, Op::Stitch));
+    QCOMPARE(stitches, countRows(sewn.pattern.stitches, Op::Stitch));
     QVERIFY2(worst < 0.03, qPrintable(QString::number(worst)));
   }
   void nothingIsSentUnalignedOrUnready() {
@@ -182,7 +183,7 @@ class TestSewingRun : public QObject {
     needle(1, {});
     std::mt19937 random = testing::seeded(271);
     const Hooping h = *desk_->hoopingAt(1);  // a copy: the desk is made anew
-    const size_t rows = h.pattern.stitches.size();
+    const size_t rows = h.settings.front().pattern.stitches.size();
     const size_t overlap = desk_->bench().shop.practice.resume_overlap_stitches;
     int kills = 0;
     for (bool done = false; !done;) {
@@ -236,7 +237,7 @@ class TestSewingRun : public QObject {
       last = s.row;
     }
     for (size_t row = 0; row < rows; ++row)
-      if (h.pattern.stitches[row].op == Op::Stitch)
+      if (h.settings.front().pattern.stitches[row].op == Op::Stitch)
         QVERIFY2(times[row] >= 1, qPrintable(QString::number(row)));
     QVERIFY(static_cast<int>(starts) <= kills);
   }

@@ -150,19 +150,31 @@ class TestCodec : public QObject {
     plan.lower_bound = 2;
     plan.cut_stitches = 31;
     plan.worst_seam_error_mm = 0.27;
+    plan.interlock_mm = 1.2;
+    plan.plain_grid = {3, 2, 6, 9};
     plan.crossings = {"border", "heron"};
-    plan.warnings = {"mark M1 …"};
-    plan.seams = {{1, 2, {3, 4}, 0.25}};
+    plan.cuts = {{"border", 1, 2, 1, 2, 31, 4.5, {3, 3}}};
+    plan.doubts = {{PlanDoubt::What::MarkOnSewing, "M1", "", 1, 0, 0},
+                   {PlanDoubt::What::ThinOverlap, "", "", 1, 2, 3.25}};
+    plan.seams = {{1, 2, 1, 2, {3, 4}, true, 0.25}};
     for (int i = 1; i <= 2; ++i) {
       Hooping h;
       h.index = i;
       h.id = "h" + std::to_string(i);
       h.hoop_id = "field-200x140";
       h.turn_deg = i == 2 ? 90 : 0;
-      h.field = {-1.5, -2, 198.5, 138};
-      h.stitches = 92;
-      h.thread_mm = 451.25;
-      h.marks = {{"M1", "cross", {7, 8}}};
+      h.origin = {98.5, 68};
+      for (int k = 1; k <= i; ++k) {
+        PlanSetting s;
+        s.id = k == 1 ? h.id : h.id + "." + std::to_string(k);
+        s.index = k;
+        s.field = {{-1.5, -2, 198.5, 138}, 180 * (k - 1),
+                   i == 1 ? HoopShape::Oval : HoopShape::Rectangle};
+        s.stitches = 92;
+        s.thread_mm = 451.25;
+        h.settings.push_back(s);
+      }
+      h.marks = {{"M1", "cross", {7, 8}, i == 2}};
       h.predicted_error_mm = 0.31;
       plan.hoopings.push_back(h);
     }

@@ -30,7 +30,7 @@ void LandingLens::paint(QPainter& p, const Eye& eye) {
   p.setRenderHint(QPainter::Antialiasing);
   p.setBrush(Qt::NoBrush);
   p.setPen(linePen(look::colours().quiet, 1.3, Qt::DashLine));
-  p.drawRoundedRect(eye.px(h->field), 10, 10);
+  p.drawRoundedRect(eye.px(h->settings.front().field.box), 10, 10);
   const std::optional<Alignment> a = desk_.alignmentOf(h->index);
   for (const Mark& m : expectedMarks(*h)) {
     drawCross(p, eye.px(m.layout), 9, look::colours().ink);
@@ -40,7 +40,7 @@ void LandingLens::paint(QPainter& p, const Eye& eye) {
   }
   if (a) {
     // the hoop, as it really lies over the layout
-    const Transform meant = intendedPlace(*h), toLayout = *meant.inverse(),
+    const Transform meant = intendedPlace(h->settings.front()), toLayout = *meant.inverse(),
                     undo = *a->fit.toHoop.inverse();
     const Transform back = toLayout * undo;
     const Field field = desk_.fieldOf(*h);

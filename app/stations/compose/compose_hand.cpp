@@ -167,11 +167,11 @@ void ComposeHand::paint(QPainter& p, const Eye& eye) {
 ComposeHand::SnapTo ComposeHand::snapTargets() const {
   const Box room = rt::placeOf(desk_.job());
   SnapTo to{{room.left}, {0}, {room.right}, {room.top}, {0}, {room.bottom}, {}};
-  if (const Hooping* h = desk_.planCurrent() ? desk_.currentHooping() : nullptr) {
-    to.left.push_back(h->field.left);
-    to.right.push_back(h->field.right);
-    to.top.push_back(h->field.top);
-    to.bottom.push_back(h->field.bottom);
+  if (const PlanSetting* s = desk_.planCurrent() ? desk_.currentSetting() : nullptr) {
+    to.left.push_back(s->field.box.left);
+    to.right.push_back(s->field.box.right);
+    to.top.push_back(s->field.box.top);
+    to.bottom.push_back(s->field.box.bottom);
   }
   for (const Piece& p : desk_.job().pieces) {
     if (desk_.isChosen(p.id)) continue;

@@ -2,10 +2,15 @@
 #pragma once
 
 #include <QCheckBox>
+#include <QGridLayout>
+#include <QListWidget>
+#include <QTimer>
+#include <QToolButton>
 
+#include "frames_hand.h"
 #include "frames_lens.h"
-#include "hooping_hand.h"
 #include "station.h"
+#include "tool_shelf.h"
 
 namespace rt {
 
@@ -16,24 +21,41 @@ class HoopingsStation : public StationPanel {
   void refresh() override;
   Lens* lens() override { return &lens_; }
   Hand* hand() override { return &hand_; }
-  std::vector<StationAction> actions() override {
-    return {
-        {tr("Plan the hoopings"), QKeySequence(tr("Ctrl+P")), [this] { desk_.makePlan(); }, true}};
-  }
+  std::vector<StationAction> actions() override;
   void writeFiles(const QString& folder);
+  void writeSheets(const QString& path);
 
  private:
+  QWidget* frameTool();
+  QWidget* planTool();
+  QWidget* betterTool();
   void set(const QString& name, const std::function<void(PlanSettings&)>& edit);
+  void mixMenu();
+  void showFigures();
+  void showHoopings();
+  void showBetter();
+  void pinCurrent(Point by);
+  void letGo();
+  void play();
+  void askAndWriteSheets();
+
   FileAsker& asker_;
   FramesLens lens_;
-  HoopingHand hand_;
+  FramesHand hand_;
   QComboBox* hoop_;
+  QToolButton* mix_;
   LengthEdit* overlap_;
   QCheckBox* turn_;
-  QComboBox* style_;
-  QPushButton *plan_, *write_;
-  QVBoxLayout* list_;
-  QLabel* facts_;
+  QComboBox *style_, *order_, *school_;
+  QPushButton *plan_, *sheets_, *write_, *play_, *enlarge_, *pin_, *seek_;
+  QWidget* figures_;
+  QGridLayout* figureGrid_;
+  QListWidget* list_;
+  QVBoxLayout* better_;
+  QLabel *doubts_, *schoolWords_;
+  ToolShelf* shelf_;
+  QWidget *frameTool_, *planTool_, *betterTool_;
+  QTimer playTimer_;
 };
 
 }  // namespace rt

@@ -138,7 +138,7 @@ SewStation::SewStation(const StationContext& context)
   connect(connect_, &QPushButton::clicked, &link_, &MachineLink::connectMachine);
   connect(send_, &QPushButton::clicked, this, [this] {
     guarded(desk_, [this] {
-      desk_.sendHooping(desk_.hooping());
+      desk_.sendHooping(desk_.hooping(), desk_.setting());
       link_.setSpeedUp(kSpeeds[static_cast<size_t>(speed_->value())]);
     });
   });
@@ -150,14 +150,18 @@ SewStation::SewStation(const StationContext& context)
     link_.setSpeedUp(kSpeeds[static_cast<size_t>(i)]);
     speedWords_->setText(tr("Practice speed × %1").arg(kSpeeds[static_cast<size_t>(i)]));
   });
-  connect(hooping_, &QComboBox::activated, this, [this](int i) { desk_.setHooping(i + 1); });
+  connect(hooping_, &QComboBox::activated, this, [this](int i) {
+    const QPoint step = hooping_->itemData(i).toPoint();
+    desk_.setHooping(step.x(), step.y());
+  });
   connect(&desk.run(), &SewingRun::phaseChanged, this, &SewStation::onPhase);
   connect(&desk.run(), &SewingRun::moved, this, [this] {
     progress_->setMaximum(std::max(1, link_.stitches()));
     progress_->setValue(link_.stitch());
     const auto& sent = desk_.run().sent();
     if (sent && desk_.madePlan() && sent->key.plan == desk_.madePlan()->id)
-      emit machineMoved(sent->hooping, link_.row(), link_.phase() == MachineLink::Phase::Sewing);
+      emit machineMoved(sent->hooping, sent->setting, link_.row(),
+                        link_.phase() == MachineLink::Phase::Sewing);
   });
   connect(&desk.run(), &SewingRun::finished, this, [this] {
     for (QCheckBox* t : ticks_) t->setChecked(false);
@@ -237,7 +241,7 @@ void SewStation::onPhase() {
   const Hooping* h = desk_.currentHooping();
   const bool here = phase != Phase::Away && phase != Phase::Connecting;
   const bool loaded =
-      here && h && desk_.run().isSent(desk_.keyOf(h->index)) && phase != Phase::Idle;
+      here && h && desk_.run().isSent(desk_.keyOf(h->index, desk_.setting())) && phase != Phase::Idle;
   const QString against = hindrance();
   connect_->setEnabled(phase == Phase::Away);
   connect_->setText(phase == Phase::Connecting ? tr("Connecting …")
@@ -293,22 +297,29 @@ void SewStation::refresh() {
   const HoopingPlan* plan = desk_.planCurrent() ? desk_.plan() : nullptr;
   const QSignalBlocker block(hooping_);
   hooping_->clear();
-  for (int i = 1; plan && i <= static_cast<int>(plan->hoopings.size()); ++i) {
-    hooping_->addItem(desk_.sewn(i).done ? tr("%1 of %2, sewn").arg(i).arg(plan->hoopings.size())
-                                         : tr("%1 of %2").arg(i).arg(plan->hoopings.size()));
-  }
-  hooping_->setCurrentIndex(desk_.hooping() - 1);
+  for (size_t i = 0; plan && i < plan->hoopings.size(); ++i)
+    for (const PlanSetting& s : plan->hoopings[i].settings) {
+      const int index = static_cast<int>(i) + 1;
+      QString words = tr("%1 of %2").arg(index).arg(plan->hoopings.size());
+      if (plan->hoopings[i].settings.size() > 1) words += tr(", setting %1").arg(s.index);
+      if (desk_.sewn(index, s.index).done) words += tr(", sewn");
+      hooping_->addItem(words, QPoint(index, s.index));
+    }
+  hooping_->setCurrentIndex(hooping_->findData(QPoint(desk_.hooping(), desk_.setting())));
   clear(*facts_);
   const Hooping* h = plan ? desk_.currentHooping() : nullptr;
-  if (h) {
-    const Statistics s = statisticsOf(h->pattern, desk_.bench().shop.time);
-    const Box box = threadBounds(h->pattern);
-    const double left = box.left - h->field.left, right = h->field.right - box.right,
-                 top = box.top - h->field.top, bottom = h->field.bottom - box.bottom;
+  const PlanSetting* setting = plan ? desk_.currentSetting() : nullptr;
+  if (h && setting) {
+    const Statistics s = statisticsOf(setting->pattern, desk_.bench().shop.time);
+    const Box box = threadBounds(setting->pattern), field = setting->field.box;
+    const double left = box.left - field.left, right = field.right - box.right,
+                 top = box.top - field.top, bottom = field.bottom - box.bottom;
     const std::optional<Alignment> a = desk_.alignmentOf(h->index);
     facts_->addWidget(paragraph(tr("Hoop %1%2. Sewing keeps %3 mm from the edge.")
                                     .arg(QString::fromStdString(h->hoop_id),
-                                         h->turn_deg == 90 ? tr(", turned by 90°") : QString())
+                                         setting->field.turn_deg != 0
+                                             ? tr(", turned by %1°").arg(setting->field.turn_deg)
+                                             : QString())
                                     .arg(std::min({left, right, top, bottom}), 0, 'f', 1),
                                 true));
     facts_->addWidget(paragraph(
@@ -323,7 +334,7 @@ void SewStation::refresh() {
     for (const OperatorStop& o : desk_.job().sequence.stops)
       facts_->addWidget(
           paragraph(tr("It waits once: %1.").arg(QString::fromStdString(o.note)), true));
-    showThreads(h->pattern);
+    showThreads(setting->pattern);
   } else {
     facts_->addWidget(paragraph(tr("Plan the hoopings first (4)."), true));
   }

@@ -23,7 +23,7 @@ class SewStation : public StationPanel {
   MachineLink& machine() { return link_; }
 
  signals:
-  void machineMoved(int hooping, size_t row, bool running);
+  void machineMoved(int hooping, int setting, size_t row, bool running);
   void traced(const QVector<QPointF>& layout_mm);
 
  private:

@@ -6,6 +6,7 @@
 #include "geometry.h"
 #include "paper.h"
 #include "pattern.h"
+#include "thread_shelf.h"
 
 namespace rt {
 
@@ -16,6 +17,7 @@ struct TemplateOptions {
   double margin_mm = 12;        ///< Unprintable edge and room for the notes.
   double tile_overlap_mm = 10;  ///< Of pages to be joined.
   std::string title;
+  std::vector<ShelfThread> shelf;  ///< Names the nearest thread of each colour; may be empty.
 };
 
 struct TemplateTile {

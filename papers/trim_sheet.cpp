@@ -46,12 +46,13 @@ class Sheets {
 
   void head(size_t page, size_t pages) {
     pdf_.colour(0, 0, 0);
-    pdf_.text(kMargin_mm, kMargin_mm + 5, "Trim sheet: " + options_.title, 5, true);
+    const double room = size_.width_mm - 2 * kMargin_mm;
+    pdf_.text(kMargin_mm, kMargin_mm + 5, "Trim sheet: " + options_.title, 5, true, room);
     pdf_.text(
         kMargin_mm, kMargin_mm + 11,
         "In the order of sewing. Ring: the thread's end. Cross: where sewing goes on. Sheet " +
             std::to_string(page) + " of " + std::to_string(pages),
-        3);
+        3, false, room);
   }
 
   void cell(size_t index, int place) {
@@ -128,12 +129,12 @@ class Sheets {
     const std::string who = cut.machine ? "machine trims" : "trim by hand";
     pdf_.text(frame.left, frame.bottom + 4,
               std::to_string(index + 1) + "  stitch " + std::to_string(cut.stitch) + ", " + who, 3,
-              !cut.machine);
+              !cut.machine, frame.width());
     const std::string& piece = pattern_.pieces[pattern_.stitches[cut.row].piece];
     pdf_.text(frame.left, frame.bottom + 8,
               pattern_.threads[cut.thread].hex() + ", " + formatNumber(cut.jump_mm(), 1) +
                   " mm on" + (piece.empty() ? std::string() : " to " + piece),
-              2.6);
+              2.6, false, frame.width());
   }
 
   const Pattern& pattern_;

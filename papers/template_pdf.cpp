@@ -11,7 +11,9 @@ namespace rt {
 namespace {
 
 constexpr int kMostSheets = 400;
-constexpr double kNotes_mm = 30;  // room below the layout for ruler and thread list
+constexpr double kRulers_mm = 21;      // room below the layout for the check rulers
+constexpr double kThread_mm = 52;      // width of an entry of the thread list
+constexpr double kThreadLine_mm = 4.2; // and its height
 
 /// How the sheets lie over the layout (already mirrored if asked).
 struct Tiling {
@@ -22,7 +24,9 @@ struct Tiling {
   int columns = 1, rows = 1;
   Point origin;  // top left of the first window
 
-  Tiling(const Box& box, const TemplateOptions& o) : layout(box) {
+  size_t threads = 0;
+
+  Tiling(const Box& box, size_t threads_, const TemplateOptions& o) : layout(box), threads(threads_) {
     sheet = sheetSize(o.paper);
     const double w = box.width() + 4, h = box.height() + 4;
     const auto pages = [&](const SheetSize& s) {
@@ -36,9 +40,15 @@ struct Tiling {
     origin = {box.centre().x - (window_w + (columns - 1) * step_w) / 2,
               box.centre().y - (window_h + (rows - 1) * step_h) / 2};
   }
+  size_t threadColumns() const { return std::max<size_t>(1, static_cast<size_t>(window_w / kThread_mm)); }
+  /// Below the layout: rulers and all threads.
+  double notes_mm() const {
+    const size_t lines = (threads + threadColumns() - 1) / threadColumns();
+    return std::min(kRulers_mm + 2 + static_cast<double>(lines) * kThreadLine_mm, 150.0);
+  }
   void fit(const SheetSize& s, const TemplateOptions& o, double w, double h) {
     window_w = s.width_mm - 2 * o.margin_mm;
-    window_h = s.height_mm - 2 * o.margin_mm - kNotes_mm;
+    window_h = s.height_mm - 2 * o.margin_mm - notes_mm();
     step_w = window_w - o.tile_overlap_mm;
     step_h = window_h - o.tile_overlap_mm;
     columns = w <= window_w ? 1 : 1 + static_cast<int>(std::ceil((w - window_w) / step_w));
@@ -83,11 +93,7 @@ class Printer {
     pdf_.endPage();
   }
 
-  void line(double x0, double y0, double x1, double y1) {
-    cairo_move_to(cr(), x0, y0);
-    cairo_line_to(cr(), x1, y1);
-    cairo_stroke(cr());
-  }
+  void line(double x0, double y0, double x1, double y1) { pdf_.line(x0, y0, x1, y1); }
 
   void grid(const Box& window) {
     if (!(options_.grid_mm > 0)) return;
@@ -119,7 +125,7 @@ class Printer {
     cairo_stroke(cr());
   }
 
-  void ink() { pdf_.colour(0.1, 0.12, 0.16); }
+  void ink() { pdf_.ink(); }
 
   void outline() {
     ink();
@@ -173,25 +179,39 @@ class Printer {
     ruler(0, y, 100, 10, "100 mm");
     ruler(0, y + 9, 101.6, 25.4, "4 in");
     const Box& b = tiling_.layout;
-    text(108, y + 3, 3,
-         options_.title + "   " + formatMillimetres(b.width()) + " x " +
-             formatMillimetres(b.height()));
-    text(108, y + 7.5, 2.6,
-         "Print at 100 %, measure the ruler. Sheet " + std::to_string(column + 1) + "." +
-             std::to_string(row + 1) + " of " + std::to_string(tiling_.columns) + " x " +
-             std::to_string(tiling_.rows));
-    double x = 108;
+    const double room = window.width() - 108;
+    const std::string about = formatMillimetres(b.width()) + " x " + formatMillimetres(b.height());
+    double at = y - 1;
+    at += pdf_.paragraph(108, at, room, options_.title, {3, true, TextAlign::Left});
+    at += pdf_.paragraph(108, at, room, about, {3, false, TextAlign::Left});
+    pdf_.paragraph(108, at, room,
+                   "Print at 100 %, measure the ruler. Sheet " + std::to_string(column + 1) + "." +
+                       std::to_string(row + 1) + " of " + std::to_string(tiling_.columns) + " x " +
+                       std::to_string(tiling_.rows),
+                   {2.6, false, TextAlign::Left});
+    threads(y + kRulers_mm - 2);
+  }
+
+  /// Every thread in order of first use, as many beside one another as the sheet is wide.
+  void threads(double y) {
+    const size_t columns = tiling_.threadColumns();
+    size_t n = 0;
     std::vector<bool> used(pattern_.threads.size());
     for (const Stitch& s : pattern_.stitches) {
       if (s.op != Op::Stitch || used[s.thread]) continue;
       used[s.thread] = true;
-      if (x > window.width() - 18) break;
-      pdf_.colour(pattern_.colourOf(s));
-      cairo_rectangle(cr(), x, y + 10, 4, 4);
+      const double x = static_cast<double>(n % columns) * kThread_mm;
+      const double line = y + static_cast<double>(n / columns) * kThreadLine_mm;
+      const Colour colour = pattern_.colourOf(s);
+      pdf_.colour(colour);
+      cairo_rectangle(cr(), x, line, 3.4, 3.4);
       cairo_fill(cr());
       ink();
-      text(x, y + 17, 2.2, pattern_.colourOf(s).hex());
-      x += 14;
+      std::string words = colour.hex();
+      if (const auto near = nearestThread(options_.shelf, colour))
+        words += "  " + near->thread->name;
+      pdf_.text(x + 4.4, line + 2.8, words, 2.5, false, kThread_mm - 6);
+      ++n;
     }
   }
 
@@ -213,13 +233,20 @@ Pattern shown(const Pattern& pattern, const TemplateOptions& options) {
   return options.mirror ? transformed(pattern, Transform::scaling(-1, 1)) : pattern;
 }
 
+size_t threadsOf(const Pattern& pattern) {
+  std::vector<bool> used(pattern.threads.size());
+  for (const Stitch& s : pattern.stitches)
+    if (s.op == Op::Stitch) used[s.thread] = true;
+  return static_cast<size_t>(std::count(used.begin(), used.end(), true));
+}
+
 }  // namespace
 
 TemplateResult planTemplate(const Pattern& pattern, const TemplateOptions& options) {
   const Box box = threadBounds(shown(pattern, options));
   if (box.empty())
     throw Error("there is nothing to print", "layout", "put at least one piece on the cloth");
-  const Tiling tiling(box, options);
+  const Tiling tiling(box, threadsOf(pattern), options);
   if (static_cast<double>(tiling.columns) * tiling.rows > kMostSheets)
     throw Error("the template takes over 400 sheets", "layout",
                 "check the layout's size: " + formatMillimetres(box.width()) + " wide");
@@ -237,7 +264,7 @@ TemplateResult writeTemplate(const Pattern& pattern, const TemplateOptions& opti
                              const std::filesystem::path& path) {
   TemplateResult out = planTemplate(pattern, options);
   const Pattern laid = shown(pattern, options);
-  const Tiling tiling(threadBounds(laid), options);
+  const Tiling tiling(threadBounds(laid), threadsOf(laid), options);
   writeFile(path, Printer(laid, options, tiling).run());
   return out;
 }

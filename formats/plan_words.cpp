@@ -1,0 +1,30 @@
+#include "plan_words.h"
+
+#include "length.h"
+
+namespace rt {
+
+std::string inWords(const PlanDoubt& d) {
+  const std::string first = std::to_string(d.first), second = std::to_string(d.second);
+  switch (d.what) {
+    case PlanDoubt::What::TurnedOver:
+      return d.b + " lies on " + d.a + " and is sewn before it, as a seam runs through them";
+    case PlanDoubt::What::ThinOverlap:
+      return "hoopings " + first + " and " + second + " overlap by " + formatNumber(d.value, 1) +
+             " mm only; no thread crosses between them";
+    case PlanDoubt::What::MarkOnSewing:
+      return "mark " + d.a + " of hooping " + first +
+             " lies on sewing: no bare place is left; widen the overlap, or put a tag beside the "
+             "layout";
+    case PlanDoubt::What::NoSharedMarks:
+      return "hooping " + first +
+             " shares no two marks with an earlier one: draw its crosses from the layout's centre "
+             "lines";
+    case PlanDoubt::What::ClampOnZone:
+      return "the frame of hooping " + first + " presses on \"" + d.a +
+             "\": float the item on hooped stabiliser there";
+  }
+  return "";
+}
+
+}  // namespace rt

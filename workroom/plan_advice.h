@@ -1,0 +1,28 @@
+// Small changes that would save a hooping or a cut.
+#pragma once
+
+#include "making.h"
+#include "watch.h"
+
+namespace rt {
+
+/// A change that was tried with the planner, and what it gains.
+struct PlanAdvice {
+  enum class What { TurnFrames, OtherFrame, MovePiece, LessOverlap };
+  What what = What::TurnFrames;
+  std::string name;  ///< Of the frame or the piece.
+  Point by;          ///< Of a moved piece, mm.
+  double mm = 0;     ///< Of another overlap.
+  int hoopings = 0;  ///< With it.
+  int cut = 0;       ///< Pieces cut with it.
+  Job job;           ///< The job with it.
+  friend bool operator==(const PlanAdvice&, const PlanAdvice&) = default;
+};
+
+/// Up to four changes that beat the plan (fewer hoopings, else fewer pieces cut), best first: frames
+/// turned, another frame of the shelf, a cut piece moved by up to 8 mm, a smaller overlap down to
+/// 6 mm. Each is planned in full. Throws Stopped.
+std::vector<PlanAdvice> planAdvice(const Job& job, const HoopingPlan& plan, const Bench& bench,
+                                   const Watch& watch);
+
+}  // namespace rt
