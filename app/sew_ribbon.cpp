@@ -16,6 +16,19 @@ constexpr int kSlices = 600;
 constexpr int kMargin = 20;
 constexpr int kFrame_ms = 33;
 
+/// Words on a plate of their own, so that what lies under them does not run into them; kept within
+/// the ribbon's right end.
+void drawPlate(QPainter& p, QPointF at, const QString& words, const QColor& colour) {
+  const QFontMetrics metrics = p.fontMetrics();
+  const double wide = metrics.horizontalAdvance(words);
+  at.setX(std::min(at.x(), p.window().width() - kMargin - wide));
+  QColor plate = look::colours().panel;
+  plate.setAlpha(225);
+  p.fillRect(QRectF(at.x() - 2, at.y() - metrics.ascent(), wide + 4, metrics.height()), plate);
+  p.setPen(colour);
+  p.drawText(at, words);
+}
+
 }  // namespace
 
 SewRibbon::SewRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
@@ -199,8 +212,7 @@ void SewRibbon::paintColours(QPainter& p) const {
     p.setBrush(c.panel);
     p.drawEllipse(QPointF(xOf(t), 37), 6, 6);
     p.drawEllipse(QPointF(xOf(t), 37), 1.5, 1.5);
-    p.setPen(c.check);
-    p.drawText(QPointF(xOf(t) + 9, 60), tr("bobbin empty"));
+    drawPlate(p, QPointF(xOf(t) + 9, 41), tr("bobbin empty"), c.check);
   }
 }
 
@@ -223,8 +235,9 @@ void SewRibbon::paintProfile(QPainter& p) const {
   p.setPen(QPen(c.stop, 1, Qt::DashLine));
   p.drawLine(QPointF(kMargin, base - tall * 0.85), QPointF(width() - kMargin, base - tall * 0.85));
   p.setFont(look::figures(7.5));
-  p.drawText(QPointF(width() - kMargin - 60, base - tall * 0.85 - 2),
-             tr("stop %1").arg(limit.stop, 0, 'f', 1));
+  const QString stop = tr("stop %1").arg(limit.stop, 0, 'f', 1);
+  drawPlate(p, QPointF(width() - kMargin - p.fontMetrics().horizontalAdvance(stop), base - tall * 0.85 + 3),
+            stop, c.stop);
 }
 
 void SewRibbon::choose(double s) {

@@ -12,6 +12,7 @@ struct Session {
   bool as_json = false;
   std::function<Json()> run;
   std::filesystem::path data;
+  std::string failure;  ///< Set by a command whose answer is that something is wrong.
 };
 
 void addInfo(CLI::App& app, Session& session);
@@ -29,6 +30,9 @@ void addTemplate(CLI::App& app, Session& session);
 void addSheets(CLI::App& app, Session& session);
 void addTags(CLI::App& app, Session& session);
 void addNest(CLI::App& app, Session& session);
+void addExport(CLI::App& app, Session& session);
+void addQuote(CLI::App& app, Session& session);
+void addLedger(CLI::App& app, Session& session);
 
 /// A stitch file of either kind; its warnings go to standard error. Throws Error.
 Pattern readPattern(const std::string& file);

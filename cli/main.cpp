@@ -41,7 +41,7 @@ int run(int argc, char** argv) {
   Session session;
   for (auto* add : {addInfo, addDensity, addResize, addDigitise, addFaces, addLetter, addArc,
                     addOrder, addJob, addPlan, addAlign, addTemplate, addSheets, addTags,
-                    addNest})
+                    addNest, addExport, addQuote, addLedger})
     add(app, session);
   try {
     app.parse(argc, argv);
@@ -58,6 +58,7 @@ int run(int argc, char** argv) {
     if (!std::cout)
       return fail("the answer cannot be written (standard output); check the disk's room",
                   kBadInput);
+    if (!session.failure.empty()) return fail(session.failure, kBadInput);
   } catch (const Error& problem) {
     return fail(problem.what(), kBadInput);
   } catch (const std::bad_alloc&) {

@@ -62,6 +62,10 @@ CsvTable::CsvTable(const std::filesystem::path& path, const std::vector<std::str
     throw Error("the file is empty", path_, "begin with a line that names the columns");
 }
 
+bool CsvTable::has(const std::string& column) const {
+  return std::find(columns_.begin(), columns_.end(), column) != columns_.end();
+}
+
 std::string CsvTable::where(size_t row) const {
   return path_ + " line " + std::to_string(rows_[row].line);
 }

@@ -1,4 +1,4 @@
-// A small CSV file: a heading line that names the columns, then rows. Part of this room.
+// A small CSV file: a heading line that names the columns, then rows. 
 #pragma once
 
 #include <filesystem>
@@ -15,6 +15,7 @@ class CsvTable {
   CsvTable(const std::filesystem::path& path, const std::vector<std::string>& needed);
 
   size_t rows() const { return rows_.size(); }
+  bool has(const std::string& column) const;
   /// Throws Error with the line if the row is too short.
   const std::string& text(size_t row, const std::string& column) const;
   /// A finite number within ±100,000. Throws Error likewise.

@@ -14,7 +14,7 @@ struct CoverNeed {
   int whole = -1;  ///< Index into CoverProblem::wholes; -1: none.
   /// What of it has to lie in one field where the rest lies in other settings of the same clamping:
   /// they fit together better than two clampings, and need not overlap.
-  Box core;
+  Box core = {};
 };
 
 /// A group that had better lie wholly inside one field.

@@ -27,8 +27,8 @@ struct FrameRail {
 struct Hoop {
   std::string id, name;
   Field field;  ///< As wide as the machine sees it; at 90 and 270 degrees it lies across the frame.
-  std::vector<FrameSetting> settings;
-  std::optional<FrameRail> rail;
+  std::vector<FrameSetting> settings = {};
+  std::optional<FrameRail> rail = {};
   double setting_error_mm = 0.1;  ///< One sigma, a coordinate, of how well a setting comes back.
   double clear_mm = 15;           ///< Cloth that frame and clamps take around all settings.
   friend bool operator==(const Hoop&, const Hoop&) = default;

@@ -435,7 +435,8 @@ class Mixture {
       for (double side : {k.width_mm + options_.gap_mm, k.height_mm + options_.gap_mm})
         for (double room : {width, height})
           for (double s : {side / room, 1 - side / room})
-            if (s > 0 && s <= 0.5) shares.push_back(s + 1e-9), shares.push_back(s - 1e-9);
+            if (s > 0 && s <= 0.5)
+              shares.push_back(std::min(0.5, s + 1e-6)), shares.push_back(s - 1e-6);
     std::sort(shares.begin(), shares.end());
     shares.erase(std::unique(shares.begin(), shares.end()), shares.end());
     if (shares.size() > 120) shares.resize(120);
@@ -460,7 +461,7 @@ class Mixture {
   }
 
   static double scaled(double share, double e) {
-    if (share > 1 - e) return 1;
+    if (share > 1 - e + 1e-9) return 1;
     return share < e ? 0 : share;
   }
 

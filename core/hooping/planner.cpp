@@ -378,9 +378,6 @@ class Planner {
       out.needs.push_back(n);
       if (n.whole >= 0) out.needs.back().whole = moved[static_cast<size_t>(n.whole)];
     }
-    // kept wholes have no needs of their own
-    for (size_t w = 0; w < out.wholes.size(); ++w)
-      if (out.wholes[w].must) out.needs.push_back({out.wholes[w].box, -1, out.wholes[w].box});
     return out;
   }
 

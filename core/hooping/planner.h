@@ -46,9 +46,9 @@ struct PlanOptions {
   TieStyle style = TieStyle::Star;
   SewingOrder order = SewingOrder::FromMiddle;
   double mark_error_mm = kNeedleError_mm;
-  std::vector<std::string> keep;    ///< Names of pieces that are never cut.
-  std::vector<KeepOut> keep_out;
-  std::vector<PinnedFrame> pinned;
+  std::vector<std::string> keep = {};  ///< Names of pieces that are never cut.
+  std::vector<KeepOut> keep_out = {};
+  std::vector<PinnedFrame> pinned = {};
   int most_branches = 300;  ///< Bounds the search; see coverNeeds.
   friend bool operator==(const PlanOptions&, const PlanOptions&) = default;
 };

@@ -120,6 +120,7 @@ CoverProblem ThreadUnits::problem(double cell_mm, double coarser) const {
     if (fits) {
       p.wholes.push_back({m.bounds, 1, m.keep});
       const int whole = static_cast<int>(p.wholes.size()) - 1;
+      if (m.keep) p.needs.push_back({m.bounds, -1, m.bounds});
       if (!m.keep)
         for (size_t b : m.blocks) addBlock(b, whole, cell_mm * coarser, p);
     } else {

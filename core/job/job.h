@@ -27,14 +27,14 @@ struct Brief {
 
 struct PlanSettings {
   std::string hoop = "field-200x140";    ///< Id or WxH.
-  std::vector<std::string> more_hoops;   ///< Frames that may be mixed in.
+  std::vector<std::string> more_hoops = {};  ///< Frames that may be mixed in.
   double overlap_mm = 10;
   bool turn = false;
   TieStyle style = TieStyle::Star;
   SewingOrder order = SewingOrder::FromMiddle;
   MarkSchool school = MarkSchool::DrawnLines;
-  std::vector<std::string> keep;  ///< Names of pieces that are never cut.
-  std::vector<PinnedFrame> pinned;
+  std::vector<std::string> keep = {};  ///< Names of pieces that are never cut.
+  std::vector<PinnedFrame> pinned = {};
   friend bool operator==(const PlanSettings&, const PlanSettings&) = default;
 };
 

@@ -131,13 +131,20 @@ class TestCli : public QObject {
   void plan() {
     const Answer a = run({"plan", "fill.stitches.csv", "--hoop", "130x100", "-o", "out", "--json"});
     QVERIFY2(a.code == 0, a.error.constData());
-    hasKeys(a.json, {"hoopings", "lower_bound", "crossings", "cut_stitches", "worst_seam_error_mm",
-                     "warnings"});
+    hasKeys(a.json, {"hoopings", "lower_bound", "crossings", "cut_stitches", "seams",
+                     "worst_seam_error_mm", "interlock_mm", "plain_grid", "warnings"});
+    hasKeys(a.json["plain_grid"].toObject(), {"hoopings", "crossings"});
+    for (const QJsonValue& s : a.json["seams"].toArray())
+      hasKeys(s.toObject(),
+              {"first", "second", "first_setting", "second_setting", "at_mm", "error_mm"});
     int stitches = 0;
     for (const QJsonValue& h : a.json["hoopings"].toArray()) {
       hasKeys(h.toObject(), {"index", "hoop", "centre_mm", "turn_deg", "stitches",
                              "thread_length_mm", "file", "marks", "predicted_error_mm"});
       stitches += h.toObject()["stitches"].toInt();
+      for (const QJsonValue& s : h.toObject()["settings"].toArray())
+        hasKeys(s.toObject(),
+                {"index", "centre_mm", "turn_deg", "stitches", "thread_length_mm", "file"});
       QCOMPARE(run({"info", "out/" + h.toObject()["file"].toString()}).code, 0);
     }
     QCOMPARE(stitches, 201 * 51);
@@ -145,6 +152,67 @@ class TestCli : public QObject {
     QVERIFY(QFile::exists(dir_.filePath("out/plan.json")));
     refused(run({"plan", "fill.stitches.csv", "--hoop", "big", "-o", "out2"}), 1);
     QVERIFY(!QFile::exists(dir_.filePath("out2")));
+  }
+  void framesOfTheShelf() {
+    write("shelf.json", R"({"hoops": [{"id": "halves", "name": "Halves", "field_mm": [240, 40],
+        "settings": [{"x_mm": 0, "y_mm": -15, "turn_deg": 0}, {"x_mm": 0, "y_mm": 15, "turn_deg": 180}]}]})");
+    const Answer a = run({"plan", "fill.stitches.csv", "--shelf", "shelf.json", "--hoop", "halves",
+                          "-o", "halves", "--json"});
+    QVERIFY2(a.code == 0, a.error.constData());
+    QCOMPARE(a.json["hoopings"].toArray().size(), 1);
+    const QJsonArray settings = a.json["hoopings"].toArray()[0].toObject()["settings"].toArray();
+    QCOMPARE(settings.size(), 2);
+    QCOMPARE(settings[0].toObject()["turn_deg"].toInt() + settings[1].toObject()["turn_deg"].toInt(), 180);
+    for (const QJsonValue& s : settings)
+      QCOMPARE(run({"info", "halves/" + s.toObject()["file"].toString()}).code, 0);
+    write("empty.json", R"({"hoops": []})");
+    refused(run({"plan", "fill.stitches.csv", "--shelf", "empty.json", "-o", "x"}), 1);
+    refused(run({"plan", "fill.stitches.csv", "--hoop", "130x100", "--keep", "nobody", "-o", "x"}), 1);
+    refused(run({"plan", "fill.stitches.csv", "-o", "x"}), 2);
+    QVERIFY(!QFile::exists(dir_.filePath("x")));
+  }
+  void sheetsOfAPlan() {
+    QCOMPARE(run({"plan", "fill.stitches.csv", "--hoop", "130x100", "-o", "planned"}).code, 0);
+    const Answer a = run({"sheets", "planned", "--paper", "Letter", "-o", "sheets.pdf", "--json"});
+    QVERIFY2(a.code == 0, a.error.constData());
+    QCOMPARE(a.json["pages"].toInt(), 2);
+    QCOMPARE(a.json["hoopings"].toArray()[1].toObject()["page"].toInt(), 2);
+    refused(run({"sheets", "nowhere", "-o", "x.pdf"}), 1);
+    write("planned/plan.json", R"({"hoopings": [{"index": 1, "hoop": "a", "predicted_error_mm": 1,
+        "marks": [], "settings": [{"index": 1, "turn_deg": 0, "centre_mm": [0, 0], "stitches": 1,
+        "thread_length_mm": 1, "file": "../fill.stitches.csv"}]}]})");
+    refused(run({"sheets", "planned", "-o", "x.pdf"}), 1);
+    QVERIFY(!QFile::exists(dir_.filePath("x.pdf")));
+  }
+  void tags() {
+    const Answer a = run({"tags", "--first", "500", "--count", "40", "--size", "25", "-o", "tags.pdf", "--json"});
+    QVERIFY2(a.code == 0, a.error.constData());
+    QCOMPARE(a.json["ids"].toArray().size(), 40);
+    QCOMPARE(a.json["ids"].toArray().last().toInt(), 539);
+    QVERIFY(a.json["pages"].toInt() >= 2);
+    refused(run({"tags", "--first", "580", "--count", "40", "-o", "x.pdf"}), 1);
+    refused(run({"tags", "--size", "0", "-o", "x.pdf"}), 1);
+    refused(run({"tags", "--count", "many", "-o", "x.pdf"}), 2);
+  }
+  void nest() {
+    const Answer a = run({"nest", "--piece", "40x25", "--count", "30", "--hoop", "200x140", "--gap", "5", "--json"});
+    QCOMPARE(a.code, 0);
+    hasKeys(a.json, {"per_hooping", "hoopings", "positions", "field_use", "cloth_mm2"});
+    QCOMPARE(a.json["per_hooping"].toInt(), 16);
+    QCOMPARE(a.json["hoopings"].toInt(), 2);
+    QCOMPARE(a.json["cloth_mm2"].toDouble(), 2.0 * 230 * 170);
+    write("batch.csv", "name,width_mm,height_mm,count\nbadge,60,40,5\nlabel,90,20,7\n");
+    const Answer b = run({"nest", "--list", "batch.csv", "--hoop", "200x140", "--turn", "--json"});
+    QCOMPARE(b.code, 0);
+    int placed = 0;
+    for (const QJsonValue& h : b.json["hoopings"].toArray()) placed += h.toObject()["pieces"].toArray().size();
+    QCOMPARE(placed, 12);
+    QVERIFY(b.json["lower_bound"].toInt() <= b.json["hoopings"].toArray().size());
+    refused(run({"nest", "--piece", "400x25", "--count", "3", "--hoop", "200x140"}), 1);
+    refused(run({"nest", "--piece", "40x25", "--hoop", "200x140"}), 2);
+    refused(run({"nest", "--piece", "wide", "--count", "3", "--hoop", "200x140"}), 2);
+    write("bad.csv", "name,width_mm,height_mm,count\nbadge,60,forty,5\n");
+    refused(run({"nest", "--list", "bad.csv", "--hoop", "200x140"}), 1);
   }
   void align() {
     const Answer a = run({"align", "--setup", "setup.json", "--points", "points.csv", "--json"});

@@ -97,7 +97,11 @@ class TestCodec : public QObject {
     Job back;
     readJobSettings(jobSettingsJson(job), back);
     QVERIFY(back == job);
-    const PlanSettings plan{"160x120", 12.5, true, TieStyle::Chain};
+    PlanSettings plan{"160x120", {"oval-120x90", "rails"}, 12.5, true, TieStyle::Chain};
+    plan.order = SewingOrder::FromEnd;
+    plan.school = MarkSchool::SewnLine;
+    plan.keep = {"heron"};
+    plan.pinned = {{"160x120", 90, {12.5, -3}}};
     QVERIFY(planSettingsFrom(planSettingsJson(plan)) == plan);
     SequenceSettings sequence;
     sequence.shortest_travel = true;

@@ -1,0 +1,276 @@
+// export, quote, ledger
+#include "commands.h"
+#include "error.h"
+#include "file_io.h"
+#include "gcode.h"
+#include "job_file.h"
+#include "ledger_files.h"
+#include "ledger_json.h"
+#include "length.h"
+#include "making.h"
+#include "rates_file.h"
+#include "statistics.h"
+#include "stitch_file.h"
+#include "thread_shelf.h"
+
+namespace rt::cli {
+namespace {
+
+struct ExportWords {
+  std::string file, to = "gcode", out;
+  double step = 0.1;
+};
+
+Json exportCommand(const ExportWords& words) {
+  const Pattern pattern = readPattern(words.file);
+  const GcodeResult r = writeGcode(pattern, {words.step}, words.out);
+  return {{"moves", r.moves}, {"stitches", r.stitches}, {"bounds", boundsJson(threadBounds(pattern))}};
+}
+
+struct QuoteWords {
+  std::string file, rates;
+  std::optional<double> price, margin;
+  int pieces = 1;
+  double blank = 0;
+};
+
+constexpr double kBackingRoom_mm = 25;  // around a layout without a plan
+
+/// What is quoted, with what was taken for granted.
+struct Order {
+  Usage usage;
+  Json assumptions = Json::array();
+};
+
+Order orderOf(const QuoteWords& words) {
+  const Bench bench = openBench();
+  Order order;
+  std::string fabric = "woven-cotton";
+  Pattern layout;
+  const HoopingPlan* plan = nullptr;
+  Work work;
+  if (kindOfFile(readFile(words.file)) == FileKind::Job) {
+    work = loadWork(words.file);
+    layout = sewnLayout(work.job);
+    fabric = work.job.brief.fabric;
+    const MadePlan* made = planFor(work, printOf(layout));
+    if (!made && !work.plans.empty()) made = work.plans.back().get();
+    plan = made ? &made->plan : nullptr;
+  } else {
+    layout = readPattern(words.file);
+    order.assumptions.push_back("cloth is woven cotton");
+  }
+  const Statistics s = statisticsOf(layout, bench.shop.time);
+  const double cloth_mm = fabricById(bench.shop.fabrics, fabric).thickness_mm;
+  order.usage.sewing_s = s.sewing_time_s;
+  order.usage.top_mm = topThread_mm(s, cloth_mm);
+  order.usage.bobbin_mm = order.usage.top_mm * kBobbinShare;
+  order.assumptions.push_back("the bobbin gives " + formatNumber(kBobbinShare * 100, 0) +
+                              " % of the top thread's length");
+  if (plan) {
+    order.usage.hoopings = static_cast<int>(plan->hoopings.size());
+    for (const Hooping& h : plan->hoopings) {
+      Box all;
+      for (const PlanSetting& f : h.settings) all.add(f.field.box);
+      double clear = Hoop{}.clear_mm;
+      for (const Hoop& known : bench.shop.hoops)
+        if (known.id == h.hoop_id) clear = known.clear_mm, all = clampedBox(known, h.turn_deg).grown(-clear);
+      all = all.grown(clear);
+      order.usage.backing_mm2 += all.width() * all.height();
+    }
+    order.assumptions.push_back("backing as large as the frames of the plan");
+  } else {
+    const Box b = s.bounds.empty() ? Box{0, 0, 0, 0} : s.bounds.grown(kBackingRoom_mm);
+    order.usage.backing_mm2 = b.width() * b.height();
+    order.assumptions.push_back("one hooping; backing 25 mm larger than the layout on every side");
+  }
+  order.assumptions.push_back("sewing time for one needle, by the shop's time model");
+  return order;
+}
+
+const char* wordFor(CostOf what) {
+  switch (what) {
+    case CostOf::Labour: return "labour: hooping and set-up";
+    case CostOf::Machine: return "machine: sewing";
+    case CostOf::TopThread: return "top thread";
+    case CostOf::Bobbin: return "bobbin thread";
+    case CostOf::Backing: return "backing";
+    case CostOf::Blanks: return "blanks";
+    case CostOf::Spoilage: return "spoilage";
+  }
+  return "";
+}
+
+Json quoteCommand(const QuoteWords& words, const Session& session) {
+  Order order = orderOf(words);
+  Rates rates = shopRates(session.data);
+  if (words.rates.empty()) {
+    order.assumptions.push_back("rates are the starting values of the program's data");
+  } else {
+    std::vector<std::string> left_out;
+    rates = readRates(words.rates, rates, &left_out);
+    for (const std::string& key : left_out)
+      order.assumptions.push_back(key + " is the starting value of the program's data");
+  }
+  QuoteOptions o;
+  o.pieces = words.pieces;
+  o.blank = words.blank;
+  o.price = words.price;
+  o.margin = words.margin;
+  if (!o.price && !o.margin)
+    order.assumptions.push_back("the shop's usual margin of " + formatNumber(rates.usual_margin * 100, 1) + " %");
+  order.assumptions.push_back("amounts in " + rates.currency + ", for the whole order of " +
+                              std::to_string(o.pieces) + (o.pieces == 1 ? " piece" : " pieces"));
+  const Quote q = quoteFor(order.usage, rates, o);
+  Json lines = Json::array();
+  for (const QuoteLine& l : q.lines)
+    lines.push_back({{"what", wordFor(l.what)}, {"quantity", l.quantity}, {"unit", l.unit}, {"cost", l.cost}});
+  return {{"lines", lines},     {"cost", q.cost},       {"price", q.price},
+          {"margin", q.margin}, {"minutes", q.minutes}, {"assumptions", order.assumptions}};
+}
+
+struct LedgerWords {
+  std::string store, event, note, job, since, file;
+  int hooping = 0;
+};
+
+std::filesystem::path storeFile(const LedgerWords& words) {
+  if (words.store.empty()) return ownLedgerFile();
+  if (words.store.find("://") != std::string::npos)
+    throw Error("this program opens ledgers in files only", words.store, "give the file's name");
+  return words.store;
+}
+
+std::vector<LedgerEntry> allOf(LedgerStore& store) {
+  int64_t place = 0;
+  return store.since(place);
+}
+
+/// Reading never makes a store, but the person's own.
+std::unique_ptr<LedgerStore> toRead(const LedgerWords& words) {
+  return words.store.empty() ? openLedgerFile(ownLedgerFile()) : openExistingLedger(storeFile(words));
+}
+
+void requireOther(const LedgerWords& words) {
+  std::error_code ignored;
+  const auto here = std::filesystem::weakly_canonical(storeFile(words), ignored),
+             there = std::filesystem::weakly_canonical(words.file, ignored);
+  if (here == there)
+    throw Error("that would write over the ledger itself", words.file, "choose another file");
+}
+
+Json addEntry(const LedgerWords& words) {
+  if (words.event.empty()) throw Error("the event has no word", "--event", "name what happened");
+  if (words.hooping < 0 || words.hooping > 100000)
+    throw Error("there is no hooping " + std::to_string(words.hooping), "--hooping", "count from 1; 0 is the whole job");
+  LedgerEntry e;
+  e.id = newId();
+  e.time = nowUtc();
+  e.event = words.event;
+  e.note = words.note;
+  e.job_id = words.job;
+  e.hooping = words.hooping;
+  openLedgerFile(storeFile(words))->add({e});
+  return {{"id", e.id}};
+}
+
+Json listEntries(const LedgerWords& words) {
+  Json records = Json::array();
+  for (const LedgerEntry& e : allOf(*toRead(words))) {
+    if (!words.event.empty() && e.event != words.event) continue;
+    if (!words.since.empty() && e.time < words.since) continue;
+    Json one = Json::parse(ledgerJson(e));
+    one["job"] = e.job_id;
+    records.push_back(std::move(one));
+  }
+  return {{"records", records}};
+}
+
+Json checkStore(const LedgerWords& words, Session& session) {
+  try {
+    const auto store = toRead(words);
+    const size_t records = allOf(*store).size();
+    const bool sound = store->sound();
+    if (!sound) session.failure = "the ledger is damaged (" + storeFile(words).string() + "); open it with the window: it takes over what can be read";
+    return {{"sound", sound}, {"records", records}};
+  } catch (const Error& problem) {
+    session.failure = problem.what();
+    return {{"sound", false}, {"records", 0}};
+  }
+}
+
+}  // namespace
+
+void addExport(CLI::App& app, Session& session) {
+  CLI::App* c = command(app, session, "export", "Write a stitch list as open machine code");
+  auto w = std::make_shared<ExportWords>();
+  c->add_option("FILE", w->file, "Stitch list or stitch drawing")->required();
+  c->add_option("--to", w->to, "gcode")->required()->check(CLI::IsMember({"gcode"}));
+  c->add_option("--step", w->step, "Coordinates are multiples of it, mm");
+  c->add_option("-o", w->out, "File to write")->required();
+  c->callback([&session, w] { session.run = [w] { return exportCommand(*w); }; });
+}
+
+void addQuote(CLI::App& app, Session& session) {
+  CLI::App* c = command(app, session, "quote", "What an order costs, and what to ask for it");
+  auto w = std::make_shared<QuoteWords>();
+  c->add_option("FILE", w->file, "Job, stitch list or stitch drawing")->required();
+  auto* price = c->add_option("--price", w->price, "For the whole order; gives the margin");
+  c->add_option("--margin", w->margin, "Part of the price, like 0.4; gives the price")->excludes(price);
+  c->add_option("--pieces", w->pieces, "How many");
+  c->add_option("--blank", w->blank, "Cost of one blank");
+  c->add_option("--rates", w->rates, "Rates of the shop, JSON");
+  c->callback(
+      [&session, w] { session.run = [&session, w] { return quoteCommand(*w, session); }; });
+}
+
+void addLedger(CLI::App& app, Session& session) {
+  CLI::App* c = app.add_subcommand("ledger", "The shop's logbook");
+  c->require_subcommand(1);
+  auto w = std::make_shared<LedgerWords>();
+  const auto verb = [&](const char* name, const char* what) {
+    CLI::App* v = command(*c, session, name, what);
+    v->add_option("--store", w->store, "Ledger file; the person's own without it");
+    return v;
+  };
+  CLI::App* add = verb("add", "Add a line");
+  add->add_option("--event", w->event, "What happened, a word")->required();
+  add->add_option("--note", w->note, "In words");
+  add->add_option("--job", w->job, "Id of the job");
+  add->add_option("--hooping", w->hooping, "Its hooping, from 1");
+  add->callback([&session, w] { session.run = [w] { return addEntry(*w); }; });
+  CLI::App* list = verb("list", "What happened, oldest first");
+  list->add_option("--event", w->event, "This event only");
+  list->add_option("--since", w->since, "From this time on, ISO 8601 in UTC");
+  list->callback([&session, w] { session.run = [w] { return listEntries(*w); }; });
+  CLI::App* out = verb("export", "Write all lines as CSV or JSON, by the name's ending");
+  out->add_option("-o", w->file, "File to write")->required();
+  out->callback([&session, w] {
+    session.run = [w]() -> Json {
+      requireOther(*w);
+      const auto entries = allOf(*toRead(*w));
+      exportLedger(entries, w->file);
+      return {{"records", entries.size()}};
+    };
+  });
+  CLI::App* in = verb("import", "Take lines in; what is there already is passed over");
+  in->add_option("FILE", w->file, "As export wrote it")->required();
+  in->callback([&session, w] {
+    session.run = [w]() -> Json {
+      const auto entries = readExportedLedger(w->file);
+      return {{"records", openLedgerFile(storeFile(*w))->add(entries)}};
+    };
+  });
+  CLI::App* backup = verb("backup", "Put a whole copy by");
+  backup->add_option("-o", w->file, "File to write")->required();
+  backup->callback([&session, w] {
+    session.run = [w]() -> Json {
+      requireOther(*w);
+      return {{"records", backUpLedger(allOf(*toRead(*w)), w->file)}};
+    };
+  });
+  CLI::App* check = verb("check", "Whether all of it can be read");
+  check->callback([&session, w] { session.run = [&session, w] { return checkStore(*w, session); }; });
+}
+
+}  // namespace rt::cli
