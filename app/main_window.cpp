@@ -70,21 +70,22 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
   buildStations();
   buildActions();
   connect(thread_, &WorkThread::chosen, this, &MainWindow::go);
-  connect(ribbon_, &SewRibbon::momentChosen, this,
-          [this](const std::shared_ptr<const Pattern>& pattern, size_t row, int hooping,
-                 int setting) {
-            if (hooping > 0 && (hooping != desk_.hooping() || setting != desk_.setting()))
-              desk_.setHooping(hooping, setting);
-            cloth_->setMoment(pattern, row);
-            compose().order().standAt(*pattern, row);
-          });
+  connect(
+      ribbon_, &SewRibbon::momentChosen, this,
+      [this](const std::shared_ptr<const Pattern>& pattern, size_t row, int hooping, int setting) {
+        if (hooping > 0 && (hooping != desk_.hooping() || setting != desk_.setting()))
+          desk_.setHooping(hooping, setting);
+        cloth_->setMoment(pattern, row);
+        compose().order().standAt(*pattern, row);
+      });
   connect(ribbon_, &SewRibbon::momentLeft, cloth_, &ClothView::clearMoment);
   connect(ribbon_, &SewRibbon::momentLeft, this, [this] { compose().order().standNowhere(); });
-  connect(&sew(), &SewStation::machineMoved, this, [this](int hooping, int setting, size_t row, bool running) {
-    if (station_ != Station::Sew) return;
-    cloth_->setRunning(running);
-    ribbon_->followMachine(hooping, setting, row);
-  });
+  connect(&sew(), &SewStation::machineMoved, this,
+          [this](int hooping, int setting, size_t row, bool running) {
+            if (station_ != Station::Sew) return;
+            cloth_->setRunning(running);
+            ribbon_->followMachine(hooping, setting, row);
+          });
   for (auto signal : {&Desk::changed, &Desk::selectionChanged})
     connect(&desk, signal, this, &MainWindow::refreshTop);
   connect(&desk.undo(), &History::indexChanged, this, &MainWindow::refreshTop);

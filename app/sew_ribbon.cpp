@@ -236,8 +236,10 @@ void SewRibbon::paintProfile(QPainter& p) const {
   p.drawLine(QPointF(kMargin, base - tall * 0.85), QPointF(width() - kMargin, base - tall * 0.85));
   p.setFont(look::figures(7.5));
   const QString stop = tr("stop %1").arg(limit.stop, 0, 'f', 1);
-  drawPlate(p, QPointF(width() - kMargin - p.fontMetrics().horizontalAdvance(stop), base - tall * 0.85 + 3),
-            stop, c.stop);
+  drawPlate(
+      p,
+      QPointF(width() - kMargin - p.fontMetrics().horizontalAdvance(stop), base - tall * 0.85 + 3),
+      stop, c.stop);
 }
 
 void SewRibbon::choose(double s) {

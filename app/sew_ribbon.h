@@ -30,8 +30,7 @@ class SewRibbon : public QWidget {
 
  signals:
   /// The moment: the pattern being sewn, rows sewn so far.
-  void momentChosen(std::shared_ptr<const Pattern> pattern, size_t row, int hooping,
-                    int setting);
+  void momentChosen(std::shared_ptr<const Pattern> pattern, size_t row, int hooping, int setting);
   void momentLeft();
 
  protected:

@@ -66,8 +66,8 @@ struct TagsWords {
 };
 
 Json tagsCommand(const TagsWords& words) {
-  const TagSheets r = writeTagSheets(
-      {paperNamed(words.paper), words.first, words.count, words.size}, words.out);
+  const TagSheets r =
+      writeTagSheets({paperNamed(words.paper), words.first, words.count, words.size}, words.out);
   return {{"pages", r.pages}, {"ids", r.ids}};
 }
 

@@ -24,7 +24,8 @@ struct ExportWords {
 Json exportCommand(const ExportWords& words) {
   const Pattern pattern = readPattern(words.file);
   const GcodeResult r = writeGcode(pattern, {words.step}, words.out);
-  return {{"moves", r.moves}, {"stitches", r.stitches}, {"bounds", boundsJson(threadBounds(pattern))}};
+  return {
+      {"moves", r.moves}, {"stitches", r.stitches}, {"bounds", boundsJson(threadBounds(pattern))}};
 }
 
 struct QuoteWords {
@@ -74,7 +75,8 @@ Order orderOf(const QuoteWords& words) {
       for (const PlanSetting& f : h.settings) all.add(f.field.box);
       double clear = Hoop{}.clear_mm;
       for (const Hoop& known : bench.shop.hoops)
-        if (known.id == h.hoop_id) clear = known.clear_mm, all = clampedBox(known, h.turn_deg).grown(-clear);
+        if (known.id == h.hoop_id)
+          clear = known.clear_mm, all = clampedBox(known, h.turn_deg).grown(-clear);
       all = all.grown(clear);
       order.usage.backing_mm2 += all.width() * all.height();
     }
@@ -90,13 +92,20 @@ Order orderOf(const QuoteWords& words) {
 
 const char* wordFor(CostOf what) {
   switch (what) {
-    case CostOf::Labour: return "labour: hooping and set-up";
-    case CostOf::Machine: return "machine: sewing";
-    case CostOf::TopThread: return "top thread";
-    case CostOf::Bobbin: return "bobbin thread";
-    case CostOf::Backing: return "backing";
-    case CostOf::Blanks: return "blanks";
-    case CostOf::Spoilage: return "spoilage";
+    case CostOf::Labour:
+      return "labour: hooping and set-up";
+    case CostOf::Machine:
+      return "machine: sewing";
+    case CostOf::TopThread:
+      return "top thread";
+    case CostOf::Bobbin:
+      return "bobbin thread";
+    case CostOf::Backing:
+      return "backing";
+    case CostOf::Blanks:
+      return "blanks";
+    case CostOf::Spoilage:
+      return "spoilage";
   }
   return "";
 }
@@ -118,13 +127,15 @@ Json quoteCommand(const QuoteWords& words, const Session& session) {
   o.price = words.price;
   o.margin = words.margin;
   if (!o.price && !o.margin)
-    order.assumptions.push_back("the shop's usual margin of " + formatNumber(rates.usual_margin * 100, 1) + " %");
+    order.assumptions.push_back("the shop's usual margin of " +
+                                formatNumber(rates.usual_margin * 100, 1) + " %");
   order.assumptions.push_back("amounts in " + rates.currency + ", for the whole order of " +
                               std::to_string(o.pieces) + (o.pieces == 1 ? " piece" : " pieces"));
   const Quote q = quoteFor(order.usage, rates, o);
   Json lines = Json::array();
   for (const QuoteLine& l : q.lines)
-    lines.push_back({{"what", wordFor(l.what)}, {"quantity", l.quantity}, {"unit", l.unit}, {"cost", l.cost}});
+    lines.push_back(
+        {{"what", wordFor(l.what)}, {"quantity", l.quantity}, {"unit", l.unit}, {"cost", l.cost}});
   return {{"lines", lines},     {"cost", q.cost},       {"price", q.price},
           {"margin", q.margin}, {"minutes", q.minutes}, {"assumptions", order.assumptions}};
 }
@@ -148,7 +159,8 @@ std::vector<LedgerEntry> allOf(LedgerStore& store) {
 
 /// Reading never makes a store, but the person's own.
 std::unique_ptr<LedgerStore> toRead(const LedgerWords& words) {
-  return words.store.empty() ? openLedgerFile(ownLedgerFile()) : openExistingLedger(storeFile(words));
+  return words.store.empty() ? openLedgerFile(ownLedgerFile())
+                             : openExistingLedger(storeFile(words));
 }
 
 void requireOther(const LedgerWords& words) {
@@ -162,7 +174,8 @@ void requireOther(const LedgerWords& words) {
 Json addEntry(const LedgerWords& words) {
   if (words.event.empty()) throw Error("the event has no word", "--event", "name what happened");
   if (words.hooping < 0 || words.hooping > 100000)
-    throw Error("there is no hooping " + std::to_string(words.hooping), "--hooping", "count from 1; 0 is the whole job");
+    throw Error("there is no hooping " + std::to_string(words.hooping), "--hooping",
+                "count from 1; 0 is the whole job");
   LedgerEntry e;
   e.id = newId();
   e.time = nowUtc();
@@ -191,7 +204,9 @@ Json checkStore(const LedgerWords& words, Session& session) {
     const auto store = toRead(words);
     const size_t records = allOf(*store).size();
     const bool sound = store->sound();
-    if (!sound) session.failure = "the ledger is damaged (" + storeFile(words).string() + "); open it with the window: it takes over what can be read";
+    if (!sound)
+      session.failure = "the ledger is damaged (" + storeFile(words).string() +
+                        "); open it with the window: it takes over what can be read";
     return {{"sound", sound}, {"records", records}};
   } catch (const Error& problem) {
     session.failure = problem.what();
@@ -216,12 +231,12 @@ void addQuote(CLI::App& app, Session& session) {
   auto w = std::make_shared<QuoteWords>();
   c->add_option("FILE", w->file, "Job, stitch list or stitch drawing")->required();
   auto* price = c->add_option("--price", w->price, "For the whole order; gives the margin");
-  c->add_option("--margin", w->margin, "Part of the price, like 0.4; gives the price")->excludes(price);
+  c->add_option("--margin", w->margin, "Part of the price, like 0.4; gives the price")
+      ->excludes(price);
   c->add_option("--pieces", w->pieces, "How many");
   c->add_option("--blank", w->blank, "Cost of one blank");
   c->add_option("--rates", w->rates, "Rates of the shop, JSON");
-  c->callback(
-      [&session, w] { session.run = [&session, w] { return quoteCommand(*w, session); }; });
+  c->callback([&session, w] { session.run = [&session, w] { return quoteCommand(*w, session); }; });
 }
 
 void addLedger(CLI::App& app, Session& session) {
@@ -270,7 +285,8 @@ void addLedger(CLI::App& app, Session& session) {
     };
   });
   CLI::App* check = verb("check", "Whether all of it can be read");
-  check->callback([&session, w] { session.run = [&session, w] { return checkStore(*w, session); }; });
+  check->callback(
+      [&session, w] { session.run = [&session, w] { return checkStore(*w, session); }; });
 }
 
 }  // namespace rt::cli

@@ -40,8 +40,8 @@ int run(int argc, char** argv) {
   app.require_subcommand(1);
   Session session;
   for (auto* add : {addInfo, addDensity, addResize, addDigitise, addFaces, addLetter, addArc,
-                    addOrder, addJob, addPlan, addAlign, addTemplate, addSheets, addTags,
-                    addNest, addExport, addQuote, addLedger})
+                    addOrder, addJob, addPlan, addAlign, addTemplate, addSheets, addTags, addNest,
+                    addExport, addQuote, addLedger})
     add(app, session);
   try {
     app.parse(argc, argv);

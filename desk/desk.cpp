@@ -278,9 +278,8 @@ const PlanSetting* Desk::settingAt(int hooping, int setting) const {
 
 bool Desk::sewnThrough(int hooping) const {
   const Hooping* h = hoopingAt(hooping);
-  return h && std::all_of(h->settings.begin(), h->settings.end(), [&](const PlanSetting& s) {
-           return sewn(hooping, s.index).done;
-         });
+  return h && std::all_of(h->settings.begin(), h->settings.end(),
+                          [&](const PlanSetting& s) { return sewn(hooping, s.index).done; });
 }
 
 const Hooping* Desk::hoopingAt(int index) const {

@@ -73,8 +73,8 @@ Studies::Studies(const Bench& bench, QObject* parent)
 void Studies::reset() {
   for (StudyBase* s : {static_cast<StudyBase*>(&sequence_), static_cast<StudyBase*>(&weigh_),
                        static_cast<StudyBase*>(&cure_), static_cast<StudyBase*>(&plan_),
-                       static_cast<StudyBase*>(&advice_),
-                       static_cast<StudyBase*>(&figures_), static_cast<StudyBase*>(&compare_)})
+                       static_cast<StudyBase*>(&advice_), static_cast<StudyBase*>(&figures_),
+                       static_cast<StudyBase*>(&compare_)})
     s->blockSignals(true);
   sequence_.reset();
   weigh_.reset();
@@ -85,8 +85,8 @@ void Studies::reset() {
   compare_.reset();
   for (StudyBase* s : {static_cast<StudyBase*>(&sequence_), static_cast<StudyBase*>(&weigh_),
                        static_cast<StudyBase*>(&cure_), static_cast<StudyBase*>(&plan_),
-                       static_cast<StudyBase*>(&advice_),
-                       static_cast<StudyBase*>(&figures_), static_cast<StudyBase*>(&compare_)})
+                       static_cast<StudyBase*>(&advice_), static_cast<StudyBase*>(&figures_),
+                       static_cast<StudyBase*>(&compare_)})
     s->blockSignals(false);
   laid_.reset();
   sequencing_ = false;

@@ -19,12 +19,15 @@ std::vector<std::string> split(const std::string& line) {
   bool within = false;
   for (size_t i = 0; i < line.size(); ++i) {
     const char c = line[i];
-    if (within && c == '"' && i + 1 < line.size() && line[i + 1] == '"') out.back() += c, ++i;
+    if (within && c == '"' && i + 1 < line.size() && line[i + 1] == '"')
+      out.back() += c, ++i;
     else if (c == '"' && (within || out.back().find_first_not_of(" \t") == std::string::npos)) {
       if (!within) out.back().clear(), quoted.back() = true;
       within = !within;
-    } else if (c == ',' && !within) out.emplace_back(), quoted.push_back(false);
-    else if (c != '\r') out.back() += c;
+    } else if (c == ',' && !within)
+      out.emplace_back(), quoted.push_back(false);
+    else if (c != '\r')
+      out.back() += c;
   }
   for (size_t i = 0; i < out.size(); ++i) {
     if (quoted[i]) continue;
@@ -71,8 +74,8 @@ std::string CsvTable::where(size_t row) const {
 }
 
 const std::string& CsvTable::text(size_t row, const std::string& column) const {
-  const auto c = static_cast<size_t>(std::find(columns_.begin(), columns_.end(), column) -
-                                     columns_.begin());
+  const auto c =
+      static_cast<size_t>(std::find(columns_.begin(), columns_.end(), column) - columns_.begin());
   if (c >= rows_[row].fields.size())
     throw Error("the row has no " + column, where(row), "complete the row");
   return rows_[row].fields[c];

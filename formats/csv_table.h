@@ -1,4 +1,4 @@
-// A small CSV file: a heading line that names the columns, then rows. 
+// A small CSV file: a heading line that names the columns, then rows.
 #pragma once
 
 #include <filesystem>

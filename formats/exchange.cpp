@@ -1,7 +1,5 @@
 #include "exchange.h"
 
-#include "plan_words.h"
-
 #include <algorithm>
 #include <fstream>
 #include <set>
@@ -10,6 +8,7 @@
 #include "error.h"
 #include "file_io.h"
 #include "json_reading.h"
+#include "plan_words.h"
 
 namespace rt {
 namespace {

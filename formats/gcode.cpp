@@ -15,7 +15,8 @@ constexpr double kLeastStep_mm = 0.0001, kMostStep_mm = 10;
 /// Decimals that a multiple of the step needs.
 int decimalsOf(double step) {
   int n = 0;
-  for (double s = step; n < 6 && std::abs(s - std::round(s)) > 1e-9 * std::max(1.0, s); s *= 10) ++n;
+  for (double s = step; n < 6 && std::abs(s - std::round(s)) > 1e-9 * std::max(1.0, s); s *= 10)
+    ++n;
   return n;
 }
 
@@ -30,7 +31,10 @@ std::string comment(const std::string& words) {
 class Coder {
  public:
   Coder(const Pattern& pattern, double step)
-      : pattern_(pattern), step_(step), decimals_(decimalsOf(step)), number_(pattern.threads.size(), 0) {}
+      : pattern_(pattern),
+        step_(step),
+        decimals_(decimalsOf(step)),
+        number_(pattern.threads.size(), 0) {}
 
   std::string run(GcodeResult& result) {
     line(pattern_.title.empty() ? "(stitch list)" : comment(pattern_.title));
@@ -91,7 +95,8 @@ class Coder {
     char text[48];
     std::snprintf(text, sizeof text, "%.*f", decimals_, value);
     const std::string words = text;
-    return words.find_first_not_of("-0.") == std::string::npos ? words.substr(words[0] == '-') : words;
+    return words.find_first_not_of("-0.") == std::string::npos ? words.substr(words[0] == '-')
+                                                               : words;
   }
 
   const Pattern& pattern_;

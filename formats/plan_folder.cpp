@@ -11,9 +11,9 @@
 #include "exchange.h"
 #include "file_io.h"
 #include "json_reading.h"
-#include "stitch_limits.h"
 #include "part_file.h"
 #include "stitch_file.h"
+#include "stitch_limits.h"
 
 namespace rt {
 namespace {
@@ -170,8 +170,10 @@ Hooping hoopingIn(const fs::path& folder, const Json& h, const std::string& wher
   out.hoop_id = textIn(h, "hoop", where);
   out.predicted_error_mm = numberIn(h, "predicted_error_mm", where);
   const Point size = h.contains("field_mm") ? pointIn(h, "field_mm", where) : Point{};
-  if (size.x < 0 || size.y < 0) throw Error("the field is smaller than nothing", where, "plan again");
-  const HoopShape shape = h.value("shape", Json("")) == Json("oval") ? HoopShape::Oval : HoopShape::Rectangle;
+  if (size.x < 0 || size.y < 0)
+    throw Error("the field is smaller than nothing", where, "plan again");
+  const HoopShape shape =
+      h.value("shape", Json("")) == Json("oval") ? HoopShape::Oval : HoopShape::Rectangle;
   const Json& settings = member(h, "settings", where);
   if (!settings.is_array() || settings.empty() || settings.size() > 64)
     throw Error("it has no settings", where, "plan again");

@@ -9,13 +9,15 @@ Rates readRates(const std::filesystem::path& path, const Rates& otherwise,
                 std::vector<std::string>* left_out) {
   const Json root = readJson(path);
   const std::string where = path.string();
-  if (!root.is_object()) throw Error("this is no list of rates", where, "write { \"labour_per_hour\": … }");
+  if (!root.is_object())
+    throw Error("this is no list of rates", where, "write { \"labour_per_hour\": … }");
   Rates r = otherwise;
   const auto take = [&](const char* key, double& to) {
-    if (root.contains(key)) to = numberIn(root, key, where);
-    else if (left_out) left_out->push_back(key);
-    if (!(to >= 0))
-      throw Error(std::string("\"") + key + "\" is below 0", where, "give 0 or more");
+    if (root.contains(key))
+      to = numberIn(root, key, where);
+    else if (left_out)
+      left_out->push_back(key);
+    if (!(to >= 0)) throw Error(std::string("\"") + key + "\" is below 0", where, "give 0 or more");
   };
   if (root.contains("currency")) r.currency = textIn(root, "currency", where);
   take("labour_per_hour", r.labour_per_hour);

@@ -44,7 +44,8 @@ Hoop hoopFrom(const Json& object, const std::string& file) {
   Hoop h;
   h.id = textIn(object, "id", file);
   const std::string where = file + " hoop " + h.id;
-  if (h.id.empty() || h.id.size() > 100) throw Error("the id is empty or too long", where, "give one of 1 to 100 letters");
+  if (h.id.empty() || h.id.size() > 100)
+    throw Error("the id is empty or too long", where, "give one of 1 to 100 letters");
   h.name = object.contains("name") ? textIn(object, "name", where) : h.id;
   const Json& field = member(object, "field_mm", where);
   if (!field.is_array() || field.size() != 2 || !field[0].is_number() || !field[1].is_number())
@@ -132,6 +133,5 @@ Hoop hoopFor(const std::vector<Hoop>& hoops, const std::string& text) {
   throw Error("no hoop is called \"" + text + "\"", "hoop",
               "use a field like 200x140, or one of: " + known);
 }
-
 
 }  // namespace rt

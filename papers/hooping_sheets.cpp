@@ -13,9 +13,9 @@ namespace rt {
 namespace {
 
 constexpr double kMargin_mm = 12;
-constexpr double kPins_mm = 15;       // pins stay this far from any stitch (shop practice)
-constexpr double kDrawing_mm = 104;   // height of the picture of the frame
-constexpr double kMap_mm = 44;        // width of the small map
+constexpr double kPins_mm = 15;      // pins stay this far from any stitch (shop practice)
+constexpr double kDrawing_mm = 104;  // height of the picture of the frame
+constexpr double kMap_mm = 44;       // width of the small map
 constexpr const char* kCautions[] = {
     "Keep hands clear: the frame moves by itself.",
     "Take pins out, or set them outside the dashed line, 15 mm from any stitch.",
@@ -158,8 +158,8 @@ class Sheets {
         cairo_rectangle(cr, b.left, b.top, b.width(), b.height());
         cairo_stroke(cr);
         const bool before = std::pair(h.index, s.index) < std::pair(here.index, setting.index);
-        const bool sewn = std::find(options_.done.begin(), options_.done.end(), h.index) !=
-                          options_.done.end();
+        const bool sewn =
+            std::find(options_.done.begin(), options_.done.end(), h.index) != options_.done.end();
         if (!current && (before || sewn)) {
           pdf_.line(b.left, b.top, b.right, b.bottom);
           pdf_.line(b.left, b.bottom, b.right, b.top);
@@ -168,9 +168,13 @@ class Sheets {
     cairo_restore(cr);
     for (const Hooping& h : plan_.hoopings) {
       const Point c = h.settings.front().field.box.centre();
-      if (h.index == here.index) pdf_.ink(); else pdf_.quiet();
-      pdf_.text(right() - (reach.right - c.x) * scale - 1, kMargin_mm + (c.y - reach.top) * scale + 1,
-                std::to_string(h.index), 3, h.index == here.index);
+      if (h.index == here.index)
+        pdf_.ink();
+      else
+        pdf_.quiet();
+      pdf_.text(right() - (reach.right - c.x) * scale - 1,
+                kMargin_mm + (c.y - reach.top) * scale + 1, std::to_string(h.index), 3,
+                h.index == here.index);
     }
   }
 
@@ -182,7 +186,8 @@ class Sheets {
     const Box sewn = turnedBox(threadBounds(s.pattern), place).grown(kPins_mm);
     reach.add(sewn);
     reach = reach.grown(9);
-    const double scale = std::min({area.width() / reach.width(), area.height() / reach.height(), 1.0});
+    const double scale =
+        std::min({area.width() / reach.width(), area.height() / reach.height(), 1.0});
     cairo_t* cr = pdf_.cr();
     cairo_save(cr);
     cairo_rectangle(cr, area.left, area.top, area.width(), area.height());
@@ -237,7 +242,8 @@ class Sheets {
       cairo_arc(cr, 0, 0, 1, 0, 2 * kPi);
       cairo_restore(cr);
     } else {
-      cairo_rectangle(cr, -field.width_mm / 2, -field.height_mm / 2, field.width_mm, field.height_mm);
+      cairo_rectangle(cr, -field.width_mm / 2, -field.height_mm / 2, field.width_mm,
+                      field.height_mm);
     }
     cairo_stroke(cr);
     // the middle of each side, as frames are marked
@@ -393,8 +399,10 @@ class Sheets {
     foot();
     pdf_.endPage();
     pdf_.ink();
-    return kMargin_mm + pdf_.paragraph(kMargin_mm, kMargin_mm, width(), title_ + ", continued",
-                                       {4.5, true, TextAlign::Left}) + 2;
+    return kMargin_mm +
+           pdf_.paragraph(kMargin_mm, kMargin_mm, width(), title_ + ", continued",
+                          {4.5, true, TextAlign::Left}) +
+           2;
   }
 
   void foot() {
@@ -426,7 +434,8 @@ HoopingSheets writeHoopingSheets(const HoopingPlan& plan, const HoopingSheetOpti
   HoopingSheets out;
   const std::string bytes = Sheets(plan, options).run(out);
   if (out.pages > static_cast<int>(plan.settings()))
-    out.warnings.push_back("some sheets go on overleaf: their threads or marks fill more than a page");
+    out.warnings.push_back(
+        "some sheets go on overleaf: their threads or marks fill more than a page");
   writeFile(path, bytes);
   return out;
 }

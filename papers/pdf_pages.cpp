@@ -77,7 +77,7 @@ PdfPages::Words PdfPages::set(const std::string& words, const TextStyle& style,
     pango_layout_set_wrap(layout.get(), PANGO_WRAP_WORD_CHAR);
     pango_layout_set_alignment(layout.get(), style.align == TextAlign::Right    ? PANGO_ALIGN_RIGHT
                                              : style.align == TextAlign::Middle ? PANGO_ALIGN_CENTER
-                                                                            : PANGO_ALIGN_LEFT);
+                                                                                : PANGO_ALIGN_LEFT);
   }
   return layout;
 }
@@ -88,8 +88,7 @@ double PdfPages::widthOf(const std::string& words, double size_mm, bool bold) co
   return static_cast<double>(w) / PANGO_SCALE;
 }
 
-double PdfPages::heightOf(double width_mm, const std::string& words,
-                          const TextStyle& style) const {
+double PdfPages::heightOf(double width_mm, const std::string& words, const TextStyle& style) const {
   int w = 0, h = 0;
   pango_layout_get_size(set(words, style, width_mm).get(), &w, &h);
   return static_cast<double>(h) / PANGO_SCALE;
@@ -101,7 +100,8 @@ void PdfPages::text(double x, double y, const std::string& words, double size_mm
     if (const double w = widthOf(words, size_mm, bold); w > room_mm)
       size_mm = std::max(1.2, size_mm * room_mm / w);
   const Words layout = set(words, {size_mm, bold, TextAlign::Left}, 0);
-  cairo_move_to(cr(), x, y - static_cast<double>(pango_layout_get_baseline(layout.get())) / PANGO_SCALE);
+  cairo_move_to(cr(), x,
+                y - static_cast<double>(pango_layout_get_baseline(layout.get())) / PANGO_SCALE);
   pango_cairo_show_layout(cr(), layout.get());
   cairo_new_path(cr());
 }
@@ -146,8 +146,8 @@ double PdfTable::head(double x, double y) {
   double at = x;
   double height = 0;
   for (const TableColumn& c : columns_) {
-    height = std::max(height, pdf_.paragraph(at, y, c.width_mm - 1.5, c.title,
-                                             {size_ * 0.9, true, c.align}));
+    height = std::max(
+        height, pdf_.paragraph(at, y, c.width_mm - 1.5, c.title, {size_ * 0.9, true, c.align}));
     at += c.width_mm;
   }
   cairo_set_line_width(pdf_.cr(), 0.2);

@@ -14,8 +14,8 @@ namespace rt {
 namespace {
 
 constexpr double kMargin_mm = 12, kRuler_mm = 16, kLabel_mm = 5, kGap_mm = 3;
-constexpr int kBlackModules = 8;      // edge of the black square
-constexpr double kWhiteModules = 1.5; // margin to cut along
+constexpr int kBlackModules = 8;       // edge of the black square
+constexpr double kWhiteModules = 1.5;  // margin to cut along
 constexpr double kLeast_mm = 4, kMost_mm = 150;
 
 struct Family {
@@ -57,8 +57,7 @@ int tagCount() {
 TagSheets writeTagSheets(const TagSheetOptions& o, const std::filesystem::path& path) {
   const Family family;
   const int known = static_cast<int>(family.family->ncodes);
-  if (o.count < 1)
-    throw Error("no tag is asked for", "count", "give a count of 1 or more");
+  if (o.count < 1) throw Error("no tag is asked for", "count", "give a count of 1 or more");
   if (o.first < 0 || o.first >= known || o.count > known - o.first)
     throw Error("the tag family has the ids 0 to " + std::to_string(known - 1), "first and count",
                 "keep first + count within " + std::to_string(known));
@@ -98,7 +97,8 @@ TagSheets writeTagSheets(const TagSheetOptions& o, const std::filesystem::path& 
     cairo_set_antialias(pdf.cr(), CAIRO_ANTIALIAS_DEFAULT);
     pdf.colour(0.75, 0.75, 0.75);
     cairo_set_line_width(pdf.cr(), 0.1);
-    cairo_rectangle(pdf.cr(), x - margin, y - margin, o.size_mm + 2 * margin, o.size_mm + 2 * margin);
+    cairo_rectangle(pdf.cr(), x - margin, y - margin, o.size_mm + 2 * margin,
+                    o.size_mm + 2 * margin);
     cairo_stroke(pdf.cr());
     pdf.ink();
     pdf.text(x - margin, y + o.size_mm + margin + 3.4, std::to_string(id), 3);

@@ -11,9 +11,9 @@ namespace rt {
 namespace {
 
 constexpr int kMostSheets = 400;
-constexpr double kRulers_mm = 21;      // room below the layout for the check rulers
-constexpr double kThread_mm = 52;      // width of an entry of the thread list
-constexpr double kThreadLine_mm = 4.2; // and its height
+constexpr double kRulers_mm = 21;       // room below the layout for the check rulers
+constexpr double kThread_mm = 52;       // width of an entry of the thread list
+constexpr double kThreadLine_mm = 4.2;  // and its height
 
 /// How the sheets lie over the layout (already mirrored if asked).
 struct Tiling {
@@ -26,7 +26,8 @@ struct Tiling {
 
   size_t threads = 0;
 
-  Tiling(const Box& box, size_t threads_, const TemplateOptions& o) : layout(box), threads(threads_) {
+  Tiling(const Box& box, size_t threads_, const TemplateOptions& o)
+      : layout(box), threads(threads_) {
     sheet = sheetSize(o.paper);
     const double w = box.width() + 4, h = box.height() + 4;
     const auto pages = [&](const SheetSize& s) {
@@ -40,7 +41,9 @@ struct Tiling {
     origin = {box.centre().x - (window_w + (columns - 1) * step_w) / 2,
               box.centre().y - (window_h + (rows - 1) * step_h) / 2};
   }
-  size_t threadColumns() const { return std::max<size_t>(1, static_cast<size_t>(window_w / kThread_mm)); }
+  size_t threadColumns() const {
+    return std::max<size_t>(1, static_cast<size_t>(window_w / kThread_mm));
+  }
   /// Below the layout: rulers and all threads.
   double notes_mm() const {
     const size_t lines = (threads + threadColumns() - 1) / threadColumns();

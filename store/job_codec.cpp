@@ -377,8 +377,8 @@ Json seamJson(const Seam& s) {
           {"error_mm", s.error_mm}};
 }
 Seam seamFrom(const Json& s) {
-  return {s.at("first").get<int>(),   s.at("second").get<int>(), s.value("first_setting", 1),
-          s.value("second_setting", 1), pointFrom(s.at("at")),   s.value("meets", true),
+  return {s.at("first").get<int>(),      s.at("second").get<int>(), s.value("first_setting", 1),
+          s.value("second_setting", 1),  pointFrom(s.at("at")),     s.value("meets", true),
           s.at("error_mm").get<double>()};
 }
 
@@ -393,10 +393,10 @@ Json cuttingJson(const Cutting& c) {
           {"at", pointJson(c.at)}};
 }
 Cutting cuttingFrom(const Json& c) {
-  return {c.at("what").get<std::string>(), c.at("first").get<int>(), c.at("second").get<int>(),
-          c.value("first_setting", 1),     c.value("second_setting", 1),
-          c.value("stitches", size_t{0}),  c.value("length_mm", 0.0),
-          pointFrom(c.at("at"))};
+  return {c.at("what").get<std::string>(), c.at("first").get<int>(),
+          c.at("second").get<int>(),       c.value("first_setting", 1),
+          c.value("second_setting", 1),    c.value("stitches", size_t{0}),
+          c.value("length_mm", 0.0),       pointFrom(c.at("at"))};
 }
 
 constexpr std::pair<PlanDoubt::What, const char*> kDoubts[] = {
@@ -409,7 +409,7 @@ constexpr std::pair<PlanDoubt::What, const char*> kDoubts[] = {
 Json doubtJson(const PlanDoubt& d) {
   const auto* word = std::find_if(std::begin(kDoubts), std::end(kDoubts),
                                   [&](const auto& k) { return k.first == d.what; });
-  return {{"what", word->second}, {"a", d.a},         {"b", d.b},
+  return {{"what", word->second}, {"a", d.a},           {"b", d.b},
           {"first", d.first},     {"second", d.second}, {"value", d.value}};
 }
 

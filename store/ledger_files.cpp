@@ -1,7 +1,8 @@
 #include "ledger_files.h"
 
-#include <QStandardPaths>
 #include <unistd.h>
+
+#include <QStandardPaths>
 
 #include "csv_table.h"
 #include "database.h"
@@ -138,7 +139,9 @@ size_t backUpLedger(const std::vector<LedgerEntry>& entries, const fs::path& pat
     openLedgerFile(part)->add(entries);  // closed, and so whole, when it goes out of sight
     std::error_code problem;
     fs::rename(part, path, problem);
-    if (problem) throw Error("the copy cannot be put in place: " + problem.message(), path.string(), "choose another place");
+    if (problem)
+      throw Error("the copy cannot be put in place: " + problem.message(), path.string(),
+                  "choose another place");
   } catch (...) {
     sweep();
     throw;

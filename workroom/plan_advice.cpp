@@ -23,7 +23,8 @@ class Adviser {
     lessOverlap();
     movedPieces();
     std::stable_sort(found_.begin(), found_.end(), [](const PlanAdvice& a, const PlanAdvice& b) {
-      return std::tuple(a.hoopings, a.cut, length(a.by)) < std::tuple(b.hoopings, b.cut, length(b.by));
+      return std::tuple(a.hoopings, a.cut, length(a.by)) <
+             std::tuple(b.hoopings, b.cut, length(b.by));
     });
     if (found_.size() > kMostAdvice) found_.resize(kMostAdvice);
     return std::move(found_);
@@ -63,7 +64,8 @@ class Adviser {
       s.hoop = h.id;
       s.more_hoops.clear();
       s.pinned.clear();
-      attempt({PlanAdvice::What::OtherFrame, h.name, {}, 0, 0, 0, {}}, actions::plannedWith(job_, s));
+      attempt({PlanAdvice::What::OtherFrame, h.name, {}, 0, 0, 0, {}},
+              actions::plannedWith(job_, s));
     }
   }
 

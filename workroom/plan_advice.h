@@ -19,9 +19,9 @@ struct PlanAdvice {
   friend bool operator==(const PlanAdvice&, const PlanAdvice&) = default;
 };
 
-/// Up to four changes that beat the plan (fewer hoopings, else fewer pieces cut), best first: frames
-/// turned, another frame of the shelf, a cut piece moved by up to 8 mm, a smaller overlap down to
-/// 6 mm. Each is planned in full. Throws Stopped.
+/// Up to four changes that beat the plan (fewer hoopings, else fewer pieces cut), best first:
+/// frames turned, another frame of the shelf, a cut piece moved by up to 8 mm, a smaller overlap
+/// down to 6 mm. Each is planned in full. Throws Stopped.
 std::vector<PlanAdvice> planAdvice(const Job& job, const HoopingPlan& plan, const Bench& bench,
                                    const Watch& watch);
 

@@ -28,9 +28,9 @@ struct Usage {
 
 struct QuoteOptions {
   int pieces = 1;
-  double blank = 0;             ///< Cost of one blank.
-  std::optional<double> price;  ///< For the whole order.
-  std::optional<double> margin; ///< Part of the price, under 1.
+  double blank = 0;              ///< Cost of one blank.
+  std::optional<double> price;   ///< For the whole order.
+  std::optional<double> margin;  ///< Part of the price, under 1.
 };
 
 enum class CostOf { Labour, Machine, TopThread, Bobbin, Backing, Blanks, Spoilage };
@@ -44,15 +44,15 @@ struct QuoteLine {
 
 struct Quote {
   std::vector<QuoteLine> lines;
-  double cost = 0;    ///< The sum of the lines.
-  double price = 0;   ///< To the cent.
-  double margin = 0;  ///< (price - cost) / price.
-  double minutes = 0; ///< Sewing and hooping of all pieces, and the set-up once.
+  double cost = 0;     ///< The sum of the lines.
+  double price = 0;    ///< To the cent.
+  double margin = 0;   ///< (price - cost) / price.
+  double minutes = 0;  ///< Sewing and hooping of all pieces, and the set-up once.
 };
 
-/// Labour on hooping and set-up, machine on sewing; thread by length, backing by area, spoilage as a
-/// part of all other lines. Throws Error for rates or wishes that are none: negative, a margin of 1
-/// or more, a price of 0, no piece.
+/// Labour on hooping and set-up, machine on sewing; thread by length, backing by area, spoilage as
+/// a part of all other lines. Throws Error for rates or wishes that are none: negative, a margin of
+/// 1 or more, a price of 0, no piece.
 Quote quoteFor(const Usage& usage, const Rates& rates, const QuoteOptions& options);
 
 }  // namespace rt

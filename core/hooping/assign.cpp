@@ -124,7 +124,8 @@ std::vector<int> Assigner::findHomes(const std::vector<int>& position) const {
   const auto place = [&](int field) { return position[static_cast<size_t>(field)]; };
   const auto cost = [&](size_t i, int field) {
     const Item& item = items_[i];
-    double sum = distance(places_[static_cast<size_t>(field)].box.centre(), item.bounds.centre()) / 100;
+    double sum =
+        distance(places_[static_cast<size_t>(field)].box.centre(), item.bounds.centre()) / 100;
     for (const auto& [other, over] : touching[i]) {
       const int theirs = home[static_cast<size_t>(other)];
       if (theirs < 0 || theirs == field) continue;
@@ -169,7 +170,8 @@ void Assigner::partBlock(const std::vector<Link>& links, const SeamPaths& paths,
 
 Assignment Assigner::assign(const std::vector<int>& order) const {
   std::vector<int> position(order.size());
-  for (size_t i = 0; i < order.size(); ++i) position[static_cast<size_t>(order[i])] = static_cast<int>(i);
+  for (size_t i = 0; i < order.size(); ++i)
+    position[static_cast<size_t>(order[i])] = static_cast<int>(i);
   Assignment out;
   out.row_field.assign(pattern_.stitches.size(), -1);
   const std::vector<int> home = findHomes(position);

@@ -10,7 +10,8 @@ namespace rt {
 /// For each row that is a stitch, the field that sews it; -1 for other rows.
 struct Assignment {
   std::vector<int> row_field;
-  std::vector<std::pair<size_t, size_t>> turned;  ///< Blocks (under, over) sewn the wrong way round.
+  std::vector<std::pair<size_t, size_t>>
+      turned;  ///< Blocks (under, over) sewn the wrong way round.
 };
 
 /// Splits a layout over placed fields. What the order does not change is found once.
@@ -57,9 +58,9 @@ class Assigner {
   const std::vector<Motif>& motifs_;
   const std::vector<ClampedField>& fields_;
   std::vector<PlacedField> places_;
-  std::vector<Point> from_;      // per row, where its thread lies from
-  std::vector<int> block_;       // per row; -1: none
-  std::vector<int> item_;        // per block; -1: it is cut
+  std::vector<Point> from_;  // per row, where its thread lies from
+  std::vector<int> block_;   // per row; -1: none
+  std::vector<int> item_;    // per block; -1: it is cut
   std::vector<Item> items_;
   std::vector<Shared> shared_;
   std::vector<std::pair<int, int>> overlaps_;  // of blocks, within what two fields hold

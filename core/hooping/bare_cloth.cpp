@@ -14,7 +14,8 @@ constexpr float kFar = 1e12F;
 /// Felzenszwalb and Huttenlocher 2012).
 void transform(float* line, int n, int stride, std::vector<float>& f, std::vector<int>& v,
                std::vector<float>& z) {
-  f.resize(static_cast<size_t>(n)), v.resize(static_cast<size_t>(n)), z.resize(static_cast<size_t>(n) + 1);
+  f.resize(static_cast<size_t>(n)), v.resize(static_cast<size_t>(n)),
+      z.resize(static_cast<size_t>(n) + 1);
   for (int q = 0; q < n; ++q) f[static_cast<size_t>(q)] = line[static_cast<long>(q) * stride];
   int k = 0;
   v[0] = 0, z[0] = -INFINITY, z[1] = INFINITY;

@@ -46,8 +46,8 @@ size_t ItemSet::print() const {
 
 namespace {
 
-constexpr size_t kMostCompared = 60000;    // candidates held against each other
-constexpr size_t kMostPlacesAlong = 2000;  // along one axis; more are drawn together
+constexpr size_t kMostCompared = 60000;        // candidates held against each other
+constexpr size_t kMostPlacesAlong = 2000;      // along one axis; more are drawn together
 constexpr size_t kMostPlacesOfSettings = 200;  // the same for frames of several settings
 constexpr size_t kMostSettingsCompared = 5000;
 
@@ -95,8 +95,7 @@ class Places {
           if (high(b) - low(b) <= high(f.box) - low(f.box) + kSame_mm)
             at.push_back(low(b) - low(f.box));
     std::sort(at.begin(), at.end());
-    at.erase(std::unique(at.begin(), at.end(),
-                         [](double a, double b) { return b - a < 1e-5; }),
+    at.erase(std::unique(at.begin(), at.end(), [](double a, double b) { return b - a < 1e-5; }),
              at.end());
     // places that differ by less than matters are one: the lowest, which holds all their low edges
     const size_t most = cores_ ? kMostPlacesOfSettings : kMostPlacesAlong;
@@ -127,8 +126,8 @@ class Places {
         const Box& b = cores_ ? items_[i].core : items_[i].box;
         if (low(b) < from || high(b) > to) continue;
         inside.add(i);
-        if (low(b) < from + toNext || (cores_ && low(items_[i].box) >= from &&
-                                       low(items_[i].box) < from + toNext))
+        if (low(b) < from + toNext ||
+            (cores_ && low(items_[i].box) >= from && low(items_[i].box) < from + toNext))
           tight.add(i);
       }
       a.inside.push_back(std::move(inside));
@@ -173,9 +172,8 @@ class Collector {
     }
     std::vector<Candidate> kept;
     for (Candidate& c : found_) {
-      const bool beaten = std::any_of(kept.begin(), kept.end(), [&](const Candidate& k) {
-        return dominates(k, c);
-      });
+      const bool beaten = std::any_of(kept.begin(), kept.end(),
+                                      [&](const Candidate& k) { return dominates(k, c); });
       if (!beaten) kept.push_back(std::move(c));
     }
     size_t columns = 0;
@@ -229,8 +227,8 @@ class Collector {
       }
   }
 
-  void consider(int index, int turn, const std::vector<PlacedField>& fields,
-                const Along& x, const Along& y, bool oval) {
+  void consider(int index, int turn, const std::vector<PlacedField>& fields, const Along& x,
+                const Along& y, bool oval) {
     ItemSet all(items_.size());
     std::vector<ItemSet> holds;
     bool left = oval, top = oval;
@@ -299,8 +297,8 @@ class Collector {
       }
   }
 
-  void slide(Clamping clamping, const std::vector<PlacedField>& ends,
-             const ItemSet& reach, bool slidesX) {
+  void slide(Clamping clamping, const std::vector<PlacedField>& ends, const ItemSet& reach,
+             bool slidesX) {
     const Box low = ends[0].box.moved(clamping.origin), high = ends[1].box.moved(clamping.origin);
     std::vector<double> starts;
     const double from = slidesX ? std::min(low.left, high.left) : std::min(low.top, high.top);
@@ -335,8 +333,9 @@ class Collector {
 
 }  // namespace
 
-std::vector<Candidate> candidatesFor(const std::vector<CoverItem>& items, const std::vector<Hoop>& hoops,
-                                     bool turn, size_t most, bool& thinned) {
+std::vector<Candidate> candidatesFor(const std::vector<CoverItem>& items,
+                                     const std::vector<Hoop>& hoops, bool turn, size_t most,
+                                     bool& thinned) {
   Collector collector(items);
   for (size_t h = 0; h < hoops.size(); ++h) {
     collector.frame(hoops[h], static_cast<int>(h), 0, thinned);

@@ -50,7 +50,8 @@ struct CoverItem {
 /// Items in order. What holds only part of what another place of as few settings
 /// holds is left out. More than `most` are thinned, those that hold least first; `thinned` then
 /// says so.
-std::vector<Candidate> candidatesFor(const std::vector<CoverItem>& items, const std::vector<Hoop>& hoops,
-                                     bool turn, size_t most, bool& thinned);
+std::vector<Candidate> candidatesFor(const std::vector<CoverItem>& items,
+                                     const std::vector<Hoop>& hoops, bool turn, size_t most,
+                                     bool& thinned);
 
 }  // namespace rt

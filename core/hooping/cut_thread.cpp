@@ -35,8 +35,9 @@ void SewnLayers::eachCell(Point a, Point b, Use&& use) {
     const Point p = mix(a, b, static_cast<double>(k) / parts);
     for (int corner = 0; corner < 4; ++corner) {
       const double reach = kThreadWidth_mm / 2;
-      const int64_t at = key(std::lround(std::floor((p.x + (corner % 2 ? reach : -reach)) / kCell_mm)),
-                             std::lround(std::floor((p.y + (corner / 2 ? reach : -reach)) / kCell_mm)));
+      const int64_t at =
+          key(std::lround(std::floor((p.x + (corner % 2 ? reach : -reach)) / kCell_mm)),
+              std::lround(std::floor((p.y + (corner / 2 ? reach : -reach)) / kCell_mm)));
       if (std::find(last, last + corner, at) != last + corner) continue;
       if (last[corner] == at) continue;
       last[corner] = at;
@@ -69,14 +70,14 @@ SewnLayers::Range SewnLayers::range(Point a, Point b, size_t layer) const {
 
 std::vector<int> partLinks(std::span<const Link> links, const SeamPaths& paths,
                            const SewnLayers& layers, const std::vector<int>& order) {
-  std::vector<std::vector<int>> from(links.size());  // per link and holder: field of the link before
+  std::vector<std::vector<int>> from(
+      links.size());  // per link and holder: field of the link before
   std::vector<double> cost;
   const size_t layer = links.empty() ? 0 : links.front().row;
   for (size_t k = 0; k < links.size(); ++k) {
     const Link& link = links[k];
-    const SewnLayers::Range allowed = link.holders.size() > 1
-                                          ? layers.range(link.from, link.to, layer)
-                                          : SewnLayers::Range{};
+    const SewnLayers::Range allowed =
+        link.holders.size() > 1 ? layers.range(link.from, link.to, layer) : SewnLayers::Range{};
     std::vector<double> next;
     const auto cheapest = std::min_element(cost.begin(), cost.end());
     for (int f : link.holders) {
@@ -99,8 +100,9 @@ std::vector<int> partLinks(std::span<const Link> links, const SeamPaths& paths,
   }
   std::vector<int> fields(links.size(), -1);
   if (links.empty()) return fields;
-  int f = links.back().holders[static_cast<size_t>(std::min_element(cost.begin(), cost.end()) -
-                                                   cost.begin())];
+  int f =
+      links.back()
+          .holders[static_cast<size_t>(std::min_element(cost.begin(), cost.end()) - cost.begin())];
   for (size_t k = links.size(); k-- > 0;) {
     fields[k] = f;
     const auto& held = links[k].holders;

@@ -39,9 +39,9 @@ struct Link {
   Kind kind = Kind::Unknown;
 };
 
-/// The field of each link of one layer: the least sum of changes of field, of stitches on the wrong side of the
-/// seam and of stitches out of order, by dynamic programming along the thread. `order[f]` is the
-/// place of field f in the sewing order.
+/// The field of each link of one layer: the least sum of changes of field, of stitches on the wrong
+/// side of the seam and of stitches out of order, by dynamic programming along the thread.
+/// `order[f]` is the place of field f in the sewing order.
 std::vector<int> partLinks(std::span<const Link> links, const SeamPaths& paths,
                            const SewnLayers& layers, const std::vector<int>& order);
 

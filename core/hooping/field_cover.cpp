@@ -238,13 +238,15 @@ class Cover {
     if (s.values.empty()) return prune(chosen);
     Chosen kept;
     for (size_t i = 0; i < chosen.settings.size(); ++i)
-      if (s.values[static_cast<size_t>(columns[i])] > 0.5) kept.settings.push_back(chosen.settings[i]);
+      if (s.values[static_cast<size_t>(columns[i])] > 0.5)
+        kept.settings.push_back(chosen.settings[i]);
     if (serves(kept) && kept.clampings() <= chosen.clampings()) chosen = kept;
   }
 
   /// Large programs take longer a branch.
   int branches() const {
-    const double size = static_cast<double>(candidates_.size()) * static_cast<double>(items_.size());
+    const double size =
+        static_cast<double>(candidates_.size()) * static_cast<double>(items_.size());
     return std::clamp(static_cast<int>(limits_.most_branches * 2e5 / std::max(size, 1.0)), 30,
                       limits_.most_branches);
   }
@@ -406,12 +408,18 @@ int apart(const std::vector<Box>& boxes, const std::vector<Hoop>& hoops, bool tu
     for (const Box& b : boxes) order.push_back(&b);
     auto key = [&](const Box& b) {
       switch (sweep) {
-        case 0: return b.left + b.top;
-        case 1: return b.top - b.right;
-        case 2: return b.left + 1e-4 * b.top;
-        case 3: return b.top + 1e-4 * b.left;
-        case 4: return -b.right - 1e-4 * b.bottom;
-        default: return -b.bottom - 1e-4 * b.right;
+        case 0:
+          return b.left + b.top;
+        case 1:
+          return b.top - b.right;
+        case 2:
+          return b.left + 1e-4 * b.top;
+        case 3:
+          return b.top + 1e-4 * b.left;
+        case 4:
+          return -b.right - 1e-4 * b.bottom;
+        default:
+          return -b.bottom - 1e-4 * b.right;
       }
     };
     std::stable_sort(order.begin(), order.end(),
@@ -489,7 +497,8 @@ class Strips {
       double top = INFINITY;
       for (const Box& b : open_) top = std::min(top, b.top);
       std::vector<Box> strip, later;
-      for (const Box& b : open_) (b.bottom <= top + height_ + kSame_mm ? strip : later).push_back(b);
+      for (const Box& b : open_)
+        (b.bottom <= top + height_ + kSame_mm ? strip : later).push_back(b);
       if (strip.empty()) return std::nullopt;
       std::sort(strip.begin(), strip.end(),
                 [](const Box& a, const Box& b) { return a.left < b.left; });
@@ -509,9 +518,7 @@ class Strips {
   }
 
  private:
-  Box turned(const Box& b) const {
-    return columns_ ? Box{b.top, b.left, b.bottom, b.right} : b;
-  }
+  Box turned(const Box& b) const { return columns_ ? Box{b.top, b.left, b.bottom, b.right} : b; }
   PlacedField field_;
   bool columns_;
   double width_ = 0, height_ = 0;
@@ -535,8 +542,8 @@ std::vector<Clamping> coverInStrips(const CoverProblem& problem, const std::vect
         if (!boxes) continue;
         std::vector<Clamping> found;
         for (const Box& b : *boxes)
-          found.push_back({static_cast<int>(h), turned, b.centre(),
-                           {{b, turned, HoopShape::Rectangle}}});
+          found.push_back(
+              {static_cast<int>(h), turned, b.centre(), {{b, turned, HoopShape::Rectangle}}});
         const double cost = static_cast<double>(found.size()) * 1e4 + partedBy(found, problem);
         if (cost < least) least = cost, best = std::move(found);
       }
@@ -586,8 +593,7 @@ int fewestClampings(const std::vector<Box>& boxes, const std::vector<Hoop>& hoop
     all.push_back({column, 1});
     c.all.each([&](size_t item) { holders[item].push_back({column, 1}); });
   }
-  for (auto& terms : withoutFollowers(std::move(holders)))
-    ip.row(1, INFINITY, std::move(terms));
+  for (auto& terms : withoutFollowers(std::move(holders))) ip.row(1, INFINITY, std::move(terms));
   if (const auto relaxed = ip.relaxed())
     least = std::max(least, static_cast<int>(std::ceil(*relaxed - 1e-6)));
   while (least < known) {

@@ -36,8 +36,8 @@ struct Hoop {
 
 /// A field in the layout's frame.
 struct PlacedField {
-  Box box;                ///< Bounding box.
-  int turn_deg = 0;       ///< Of the field in the layout's frame: 0, 90, 180 or 270.
+  Box box;           ///< Bounding box.
+  int turn_deg = 0;  ///< Of the field in the layout's frame: 0, 90, 180 or 270.
   HoopShape shape = HoopShape::Rectangle;
   /// Whether the whole box lies inside, within kSame_mm.
   bool holds(const Box& what) const;

@@ -98,7 +98,7 @@ IntegerProgram::Solution IntegerProgram::solve(int most_branches, const Watch& w
   how.br_tech = GLP_BR_DTH;
   how.bt_tech = GLP_BT_BLB;
   how.mir_cuts = GLP_ON;  // of the solver's cuts the ones that close covers of the plane
-  how.tm_lim = 4000;  // a backstop for programs whose single steps are long, ms
+  how.tm_lim = 4000;      // a backstop for programs whose single steps are long, ms
   how.cb_func = onBranch;
   how.cb_info = &branching;
   const int rc = glp_intopt(problem.get(), &how);

@@ -8,11 +8,11 @@
 namespace rt {
 namespace {
 
-constexpr double kOffSewing_mm = 3.0;   // from an arm's end to thread, to a zone, to the edge
-constexpr double kFarApart_mm = 25.0;   // two marks nearer to one another hold no angle
+constexpr double kOffSewing_mm = 3.0;  // from an arm's end to thread, to a zone, to the edge
+constexpr double kFarApart_mm = 25.0;  // two marks nearer to one another hold no angle
 constexpr double kLattice_mm = 2.0;
-constexpr int kMostAlong = 60;          // lattice places along one side of a region
-constexpr size_t kOwnMarks = 3;         // needle points that tell a wrong one
+constexpr int kMostAlong = 60;   // lattice places along one side of a region
+constexpr size_t kOwnMarks = 3;  // needle points that tell a wrong one
 
 /// Places that may carry a mark, with how bare the cloth is there.
 struct Spot {
@@ -44,7 +44,8 @@ class MarkPlacer {
       const bool later = options_.style == TieStyle::Chain && h > 0;
       const std::vector<PlanMark> placing = placingMarks(plan_.hoopings, h, options_.style);
       if (later && sharedEarlier(h) < 2) {
-        plan_.doubts.push_back({PlanDoubt::What::NoSharedMarks, "", "", plan_.hoopings[h].index, 0, 0});
+        plan_.doubts.push_back(
+            {PlanDoubt::What::NoSharedMarks, "", "", plan_.hoopings[h].index, 0, 0});
         addOwn(h, 2, "drawn cross");
       } else if (!later) {
         addOwn(h, kOwnMarks, "cross");
@@ -107,7 +108,8 @@ class MarkPlacer {
           if (!anySetting) break;  // marks are looked for in first settings
         }
     std::stable_sort(out.begin(), out.end(), [](const Pair& a, const Pair& b) {
-      return std::max(a.strip.width(), a.strip.height()) > std::max(b.strip.width(), b.strip.height());
+      return std::max(a.strip.width(), a.strip.height()) >
+             std::max(b.strip.width(), b.strip.height());
     });
     return out;
   }
@@ -120,12 +122,14 @@ class MarkPlacer {
     const double dx = std::max(kLattice_mm, room.width() / kMostAlong);
     const double dy = std::max(kLattice_mm, room.height() / kMostAlong);
     std::vector<Spot> out;
-    const int columns = static_cast<int>(room.width() / dx), rows = static_cast<int>(room.height() / dy);
+    const int columns = static_cast<int>(room.width() / dx),
+              rows = static_cast<int>(room.height() / dy);
     for (int r = 0; r <= rows; ++r)
       for (int c = 0; c <= columns; ++c) {
         // spread so that the outermost places are tried too
-        const Point p{rounded(room.left + (columns ? room.width() * c / columns : room.width() / 2)),
-                      rounded(room.top + (rows ? room.height() * r / rows : room.height() / 2))};
+        const Point p{
+            rounded(room.left + (columns ? room.width() * c / columns : room.width() / 2)),
+            rounded(room.top + (rows ? room.height() * r / rows : room.height() / 2))};
         if (holds(p)) out.push_back({p, bare_.clearance_mm(p)});
       }
     return out;
@@ -136,9 +140,9 @@ class MarkPlacer {
     std::vector<Spot> out;
     for (int side = 0; side < 16 && !spots.empty(); ++side) {
       const Point way{std::cos(side * kPi / 8), std::sin(side * kPi / 8)};
-      const Spot& far = *std::max_element(spots.begin(), spots.end(), [&](const Spot& a, const Spot& b) {
-        return dot(a.at, way) < dot(b.at, way);
-      });
+      const Spot& far = *std::max_element(
+          spots.begin(), spots.end(),
+          [&](const Spot& a, const Spot& b) { return dot(a.at, way) < dot(b.at, way); });
       if (std::none_of(out.begin(), out.end(), [&](const Spot& s) { return s.at == far.at; }))
         out.push_back(far);
     }
@@ -173,7 +177,9 @@ class MarkPlacer {
   void share(const Pair& pair, std::initializer_list<double> levels) {
     const auto& [i, j, strip] = pair;
     if (alreadyShare(i, j)) return;
-    const auto both = [this, i = pair.i, j = pair.j](Point p) { return reaches(i, p) && finds(j, p); };
+    const auto both = [this, i = pair.i, j = pair.j](Point p) {
+      return reaches(i, p) && finds(j, p);
+    };
     const std::vector<Spot> all = spots(strip, both);
     for (double level : levels) {
       std::vector<Spot> open = outermost(barer(all, level));

@@ -67,7 +67,8 @@ void checkKind(const NestKind& k, const NestOptions& o) {
   throw Error("a piece of " + formatNumber(k.width_mm, 1) + " x " + formatNumber(k.height_mm, 1) +
                   " mm does not fit the field of " + formatNumber(hoop.field.width_mm, 1) + " x " +
                   formatNumber(hoop.field.height_mm, 1) + " mm",
-              k.name.empty() ? "piece" : "piece " + k.name, "take a larger hoop or a smaller piece");
+              k.name.empty() ? "piece" : "piece " + k.name,
+              "take a larger hoop or a smaller piece");
 }
 
 /// Equal rectangles of w × h, either way round, in a larger one; gaps already added to both.
@@ -78,9 +79,9 @@ class FiveBlocks {
     for (double a = 0; a <= most + kEps_mm; a += w)
       for (double b = a; b <= most + kEps_mm; b += h) sums_.push_back(b);
     std::sort(sums_.begin(), sums_.end());
-    sums_.erase(std::unique(sums_.begin(), sums_.end(),
-                            [](double a, double b) { return b - a < kEps_mm; }),
-                sums_.end());
+    sums_.erase(
+        std::unique(sums_.begin(), sums_.end(), [](double a, double b) { return b - a < kEps_mm; }),
+        sums_.end());
   }
 
   std::vector<Box> fill(double width, double height) {
@@ -98,7 +99,8 @@ class FiveBlocks {
 
   int floorOf(double mm) const {
     return static_cast<int>(std::upper_bound(sums_.begin(), sums_.end(), mm + kEps_mm) -
-                            sums_.begin()) - 1;
+                            sums_.begin()) -
+           1;
   }
   double at(int i) const { return sums_[static_cast<size_t>(i)]; }
   static int times(double room, double side) {
@@ -126,11 +128,12 @@ class FiveBlocks {
         for (int y1 = 0; y1 <= m && b.count < bound; ++y1)
           for (int y2 = y1; y2 <= (all ? m : y1) && b.count < bound; ++y2) {
             // a cut that leaves all in one block says nothing
-            const std::pair<int, int> parts[] = {{x1, y2},
-                                                 {floorOf(width - at(x1)), y1},
-                                                 {x2, floorOf(height - at(y2))},
-                                                 {floorOf(width - at(x2)), floorOf(height - at(y1))},
-                                                 {floorOf(at(x2) - at(x1)), floorOf(at(y2) - at(y1))}};
+            const std::pair<int, int> parts[] = {
+                {x1, y2},
+                {floorOf(width - at(x1)), y1},
+                {x2, floorOf(height - at(y2))},
+                {floorOf(width - at(x2)), floorOf(height - at(y1))},
+                {floorOf(at(x2) - at(x1)), floorOf(at(y2) - at(y1))}};
             int sum = 0;
             bool whole = false;
             for (const auto& p : parts) whole = whole || p == std::pair(l, m);
@@ -147,10 +150,12 @@ class FiveBlocks {
       const double w = b.turned ? h_ : w_, h = b.turned ? w_ : h_;
       for (int r = 0; r < times(at(m), h); ++r)
         for (int c = 0; c < times(at(l), w); ++c)
-          out.push_back({from.x + c * w, from.y + r * h, from.x + (c + 1) * w, from.y + (r + 1) * h});
+          out.push_back(
+              {from.x + c * w, from.y + r * h, from.x + (c + 1) * w, from.y + (r + 1) * h});
       return;
     }
-    const double width = at(l), height = at(m), x1 = at(b.x1), x2 = at(b.x2), y1 = at(b.y1), y2 = at(b.y2);
+    const double width = at(l), height = at(m), x1 = at(b.x1), x2 = at(b.x2), y1 = at(b.y1),
+                 y2 = at(b.y2);
     const auto part = [&](double x, double y, double w, double h) {
       const int i = floorOf(w), j = floorOf(h);
       if (i > 0 && j > 0) lay(i, j, from + Point{x, y}, out);
@@ -226,7 +231,8 @@ std::vector<NestPlace> fillRoom(const NestKind& k, const Room& room, const NestO
   } else {
     FiveBlocks blocks(w + g, h + g, b.width() + g, b.height() + g);
     for (const Box& one : blocks.fill(b.width() + g, b.height() + g))
-      boxes.push_back({b.left + one.left, b.top + one.top, b.left + one.right - g, b.top + one.bottom - g});
+      boxes.push_back(
+          {b.left + one.left, b.top + one.top, b.left + one.right - g, b.top + one.bottom - g});
   }
   std::vector<NestPlace> places;
   for (const Box& one : boxes)
@@ -240,7 +246,10 @@ class Filling {
  public:
   Filling(const std::vector<Room>& rooms, double gap) : gap_(gap) {
     for (const Room& r : rooms)
-      free_.push_back({{r.box.left, r.box.top, r.box.right + gap, r.box.bottom + gap}, r.shape, r.setting, r.box});
+      free_.push_back({{r.box.left, r.box.top, r.box.right + gap, r.box.bottom + gap},
+                       r.shape,
+                       r.setting,
+                       r.box});
   }
 
   enum class Rule { ShortSide, LongSide, Area, BottomLeft };
@@ -262,7 +271,10 @@ class Filling {
         if (cost < least) least = cost, best = box, where = &f, turned = t;
       }
     if (!where) return false;
-    places_.push_back({kind, {best.left, best.top, best.right - gap_, best.bottom - gap_}, turned, where->setting});
+    places_.push_back({kind,
+                       {best.left, best.top, best.right - gap_, best.bottom - gap_},
+                       turned,
+                       where->setting});
     cutOut(best);
     return true;
   }
@@ -285,10 +297,14 @@ class Filling {
   static std::tuple<double, double> costOf(const Box& f, double w, double h, Rule rule) {
     const double dx = f.width() - w, dy = f.height() - h;
     switch (rule) {
-      case Rule::ShortSide: return {std::min(dx, dy), std::max(dx, dy)};
-      case Rule::LongSide: return {std::max(dx, dy), std::min(dx, dy)};
-      case Rule::Area: return {f.width() * f.height() - w * h, std::min(dx, dy)};
-      default: return {f.top + h, f.left};
+      case Rule::ShortSide:
+        return {std::min(dx, dy), std::max(dx, dy)};
+      case Rule::LongSide:
+        return {std::max(dx, dy), std::min(dx, dy)};
+      case Rule::Area:
+        return {f.width() * f.height() - w * h, std::min(dx, dy)};
+      default:
+        return {f.top + h, f.left};
     }
   }
 
@@ -349,8 +365,9 @@ class Mixture {
     best.lower_bound = bound();
     std::mt19937 random(kSeed);
     // large batches are tried less often: each try takes longer
-    const int tries = std::max(8, static_cast<int>(options_.most_tries * 100.0 /
-                                                   std::max<double>(100, static_cast<double>(pieces_.size()))));
+    const int tries =
+        std::max(8, static_cast<int>(options_.most_tries * 100.0 /
+                                     std::max<double>(100, static_cast<double>(pieces_.size()))));
     for (int i = 0; i < tries; ++i) {
       watched(watch, static_cast<double>(i) / tries, "nesting");
       auto tried = filled(orderOf(i, random), static_cast<Filling::Rule>(i % 4));
@@ -383,7 +400,8 @@ class Mixture {
       key[k] = by == 0 ? w * h : by == 1 ? std::max(w, h) : by == 2 ? w + h : std::min(w, h);
     }
     if (attempt < 16) {
-      std::stable_sort(order.begin(), order.end(), [&](size_t a, size_t b) { return key[a] > key[b]; });
+      std::stable_sort(order.begin(), order.end(),
+                       [&](size_t a, size_t b) { return key[a] > key[b]; });
       return order;
     }
     // each piece's rank is blurred: large ones still come first, mostly
@@ -398,7 +416,8 @@ class Mixture {
   }
 
   /// Clampings filled one after another, each with all that still fits it.
-  std::vector<std::vector<NestPlace>> filled(const std::vector<size_t>& order, Filling::Rule rule) const {
+  std::vector<std::vector<NestPlace>> filled(const std::vector<size_t>& order,
+                                             Filling::Rule rule) const {
     std::vector<std::vector<NestPlace>> out;
     std::vector<size_t> left = order;
     while (!left.empty()) {
@@ -429,7 +448,8 @@ class Mixture {
   /// 2004): pieces under a share of a side count for nothing, those over the rest for all of it.
   int bound() const {
     if (hoop_.rail || rooms_.size() > 1) return areaBound();
-    const double width = rooms_[0].box.width() + options_.gap_mm, height = rooms_[0].box.height() + options_.gap_mm;
+    const double width = rooms_[0].box.width() + options_.gap_mm,
+                 height = rooms_[0].box.height() + options_.gap_mm;
     std::vector<double> shares{0};
     for (const NestKind& k : kinds_)
       for (double side : {k.width_mm + options_.gap_mm, k.height_mm + options_.gap_mm})
@@ -483,7 +503,8 @@ class Mixture {
 
 }  // namespace
 
-std::vector<NestPlace> nestEqual(const NestKind& kind, const Hoop& hoop, const NestOptions& options) {
+std::vector<NestPlace> nestEqual(const NestKind& kind, const Hoop& hoop,
+                                 const NestOptions& options) {
   checkHoop(hoop, "hoop " + hoop.id);
   checkKind(kind, options);
   std::vector<NestPlace> out;

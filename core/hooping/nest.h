@@ -14,8 +14,8 @@ struct NestKind {
 };
 
 struct NestOptions {
-  double gap_mm = 0;   ///< Between pieces; not to the field's edge.
-  bool turn = false;   ///< Pieces may be turned by 90°.
+  double gap_mm = 0;     ///< Between pieces; not to the field's edge.
+  bool turn = false;     ///< Pieces may be turned by 90°.
   int most_tries = 400;  ///< Orders of filling that are tried for mixtures.
 };
 
@@ -31,7 +31,8 @@ struct NestPlace {
 /// turning in a rectangle; with it by five-block recursion (Morabito and Morales 1998), which finds
 /// the most in practice. Throws Error for a piece that fits not even once, and for sizes that are
 /// none.
-std::vector<NestPlace> nestEqual(const NestKind& kind, const Hoop& hoop, const NestOptions& options);
+std::vector<NestPlace> nestEqual(const NestKind& kind, const Hoop& hoop,
+                                 const NestOptions& options);
 
 struct NestedBatch {
   std::vector<std::vector<NestPlace>> hoopings;  ///< Every piece in exactly one.

@@ -7,9 +7,10 @@ namespace rt {
 
 PlainGrid plainGrid(const Pattern& pattern, const std::vector<Block>& blocks,
                     const std::vector<Motif>& motifs, const std::vector<Hoop>& hoops) {
-  const Hoop& largest = *std::max_element(hoops.begin(), hoops.end(), [](const Hoop& a, const Hoop& b) {
-    return a.field.width_mm * a.field.height_mm < b.field.width_mm * b.field.height_mm;
-  });
+  const Hoop& largest =
+      *std::max_element(hoops.begin(), hoops.end(), [](const Hoop& a, const Hoop& b) {
+        return a.field.width_mm * a.field.height_mm < b.field.width_mm * b.field.height_mm;
+      });
   const double w = largest.field.width_mm, h = largest.field.height_mm;
   const Box bounds = threadBounds(pattern);
   PlainGrid grid;
@@ -31,9 +32,11 @@ PlainGrid plainGrid(const Pattern& pattern, const std::vector<Block>& blocks,
     // every place where the stitch crosses a grid line parts it; each part lies in one field
     std::vector<double> at{0, 1};
     const auto crossings = [&](double from, double to, double origin, double size) {
-      const double low = (std::min(from, to) - origin) / size, high = (std::max(from, to) - origin) / size;
+      const double low = (std::min(from, to) - origin) / size,
+                   high = (std::max(from, to) - origin) / size;
       for (int k = static_cast<int>(std::ceil(low)); k <= static_cast<int>(std::floor(high)); ++k)
-        if (from != to) at.push_back(std::clamp((origin + k * size - from) / (to - from), 0.0, 1.0));
+        if (from != to)
+          at.push_back(std::clamp((origin + k * size - from) / (to - from), 0.0, 1.0));
     };
     crossings(a.x, b.x, corner.x, w);
     crossings(a.y, b.y, corner.y, h);

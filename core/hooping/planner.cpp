@@ -17,21 +17,30 @@ namespace rt {
 
 std::string_view name(MarkSchool school) {
   switch (school) {
-    case MarkSchool::DrawnLines: return "drawn-lines";
-    case MarkSchool::Tags: return "tags";
-    case MarkSchool::SewnLine: return "sewn-line";
-    case MarkSchool::SewnCrosses: return "sewn-crosses";
-    case MarkSchool::Basted: return "basted";
+    case MarkSchool::DrawnLines:
+      return "drawn-lines";
+    case MarkSchool::Tags:
+      return "tags";
+    case MarkSchool::SewnLine:
+      return "sewn-line";
+    case MarkSchool::SewnCrosses:
+      return "sewn-crosses";
+    case MarkSchool::Basted:
+      return "basted";
   }
   return "";
 }
 
 double markError_mm(MarkSchool school) {
   switch (school) {
-    case MarkSchool::Tags: return kTagError_mm;
-    case MarkSchool::Basted: return kPinnedError_mm;  // loose thread is a little wider than a line
-    case MarkSchool::SewnLine: return 0.20;           // the knot is found, the line turns with it
-    default: return kNeedleError_mm;
+    case MarkSchool::Tags:
+      return kTagError_mm;
+    case MarkSchool::Basted:
+      return kPinnedError_mm;  // loose thread is a little wider than a line
+    case MarkSchool::SewnLine:
+      return 0.20;  // the knot is found, the line turns with it
+    default:
+      return kNeedleError_mm;
   }
 }
 
@@ -54,12 +63,12 @@ size_t HoopingPlan::settings() const {
 namespace {
 
 constexpr int kMostHoopings = 100;
-constexpr double kEdgeRoom_mm = 4.0;      // kept between sewing and the field's edge where it can be
+constexpr double kEdgeRoom_mm = 4.0;  // kept between sewing and the field's edge where it can be
 constexpr double kLeastInterlock_mm = 1;  // shop practice: a stitch or two
 constexpr double kMeet_mm = 3.0;          // thread of two settings this near to one another meets
 constexpr size_t kFewNeeds = 300, kMostNeeds = 700;  // for the integer program, first and finer
-constexpr size_t kStretches[] = {250, 600, 1500};  // for the bound, until it meets the plan
-constexpr int kMostTogether = 3;  // rounds of keeping what overlaps in one field
+constexpr size_t kStretches[] = {250, 600, 1500};    // for the bound, until it meets the plan
+constexpr int kMostTogether = 3;                     // rounds of keeping what overlaps in one field
 constexpr size_t kOrdersTried = 12;
 constexpr double kTogetherWeight = 4;  // pieces that may be cut to keep an overlap in one field
 
@@ -87,8 +96,10 @@ void drawTogether(std::vector<Clamping>& clampings, const std::vector<Box>& item
       for (const PlacedField& f : own.fields)
         if (f.holds(item)) {
           must.push_back(&item);
-          right = std::min(right, item.left - f.box.left), left = std::min(left, f.box.right - item.right);
-          down = std::min(down, item.top - f.box.top), up = std::min(up, f.box.bottom - item.bottom);
+          right = std::min(right, item.left - f.box.left),
+          left = std::min(left, f.box.right - item.right);
+          down = std::min(down, item.top - f.box.top),
+          up = std::min(up, f.box.bottom - item.bottom);
           break;
         }
     }
@@ -104,7 +115,8 @@ void drawTogether(std::vector<Clamping>& clampings, const std::vector<Box>& item
       moved = own.fields;
       for (PlacedField& f : moved) f.box = f.box.moved(by);
       const bool holds = std::all_of(must.begin(), must.end(), [&](const Box* item) {
-        return std::any_of(moved.begin(), moved.end(), [&](const PlacedField& f) { return f.holds(*item); });
+        return std::any_of(moved.begin(), moved.end(),
+                           [&](const PlacedField& f) { return f.holds(*item); });
       });
       if (!holds) continue;  // ovals: the way is shorter than their boxes allow
       own.fields = moved;
@@ -139,7 +151,8 @@ class Planner {
  private:
   void validate() const {
     if (options_.hoops.empty())
-      throw Error("no hoop is given", "hoop", "name at least one hoop, or give its field as 200x140");
+      throw Error("no hoop is given", "hoop",
+                  "name at least one hoop, or give its field as 200x140");
     if (blocks_.empty())
       throw Error("there is nothing to sew", "layout", "put at least one piece on the cloth");
     if (!(options_.overlap_mm >= 0) || !std::isfinite(options_.overlap_mm))
@@ -174,9 +187,10 @@ class Planner {
   }
 
   const Hoop& largest() const {
-    return *std::max_element(options_.hoops.begin(), options_.hoops.end(), [](const Hoop& a, const Hoop& b) {
-      return a.field.width_mm * a.field.height_mm < b.field.width_mm * b.field.height_mm;
-    });
+    return *std::max_element(
+        options_.hoops.begin(), options_.hoops.end(), [](const Hoop& a, const Hoop& b) {
+          return a.field.width_mm * a.field.height_mm < b.field.width_mm * b.field.height_mm;
+        });
   }
 
   /// Refuses layouts that no one would hoop, before any search begins.
@@ -213,8 +227,8 @@ class Planner {
     });
   }
 
-  /// Fields, order and who sews what. Where a seam would turn an overlap over, another one is sought
-  /// that leaves both in one field, as long as that costs neither hooping nor setting.
+  /// Fields, order and who sews what. Where a seam would turn an overlap over, another one is
+  /// sought that leaves both in one field, as long as that costs neither hooping nor setting.
   Assignment splitted() {
     Box all;
     for (const Block& b : blocks_) all.add(b.bounds);
@@ -275,9 +289,8 @@ class Planner {
     for (size_t most : kStretches) {
       watched(watch_, 0.6, "proving the least number");
       plan_.lower_bound =
-          std::max(plan_.lower_bound,
-                   fewestClampings(units.stretches(most), options_.hoops, options_.turn, limits(),
-                                   known, watch_));
+          std::max(plan_.lower_bound, fewestClampings(units.stretches(most), options_.hoops,
+                                                      options_.turn, limits(), known, watch_));
       if (plan_.lower_bound >= known || (most > 300 && frames > 1)) break;
     }
   }
@@ -309,7 +322,8 @@ class Planner {
     const double parted = partedBy(clampings_, used);
     if (!worthFiner()) return finish(all, used, pinned);
     if (static_cast<int>(clampings_.size()) > least || clampings_.empty())
-      seek(rest(units.problemOf(kMostNeeds)), clampings_.empty() ? SIZE_MAX : clampings_.size(), used);
+      seek(rest(units.problemOf(kMostNeeds)), clampings_.empty() ? SIZE_MAX : clampings_.size(),
+           used);
     if (parted >= 2 && static_cast<int>(clampings_.size()) <= least)
       seek(rest(units.problemOf(kMostNeeds)), clampings_.size() + 1, used);
     finish(all, used, pinned);
@@ -318,8 +332,7 @@ class Planner {
   /// Frames of many settings have too many places for a second, finer search.
   bool worthFiner() const {
     size_t fields = 0;
-    for (const Hoop& h : options_.hoops)
-      fields += fieldsOf(h, 0).size() * (options_.turn ? 2 : 1);
+    for (const Hoop& h : options_.hoops) fields += fieldsOf(h, 0).size() * (options_.turn ? 2 : 1);
     return fields <= 4;
   }
 
@@ -331,7 +344,8 @@ class Planner {
     for (const CoverWhole& w : used.wholes)
       if (partedBy(clampings_, {{}, {w}}) == 0) items.push_back(w.box);
     for (const CoverNeed& n : used.needs)
-      if (n.whole < 0 || partedBy(clampings_, {{}, {used.wholes[static_cast<size_t>(n.whole)]}}) > 0)
+      if (n.whole < 0 ||
+          partedBy(clampings_, {{}, {used.wholes[static_cast<size_t>(n.whole)]}}) > 0)
         items.push_back(n.box);
     drawTogether(clampings_, items, all.centre());
     clampings_.insert(clampings_.end(), pinned.begin(), pinned.end());
@@ -384,8 +398,7 @@ class Planner {
   /// A cover with fewer clampings than `below`, taken if it is better than the one in hand.
   void seek(CoverProblem problem, size_t below, CoverProblem& used) {
     watched(watch_, 0.1, "seeking fields");
-    CoverAnswer cover =
-        coverNeeds(problem, options_.hoops, options_.turn, limits(), below, watch_);
+    CoverAnswer cover = coverNeeds(problem, options_.hoops, options_.turn, limits(), below, watch_);
     if (cover.clampings.empty()) return;
     const auto worth = [&](const std::vector<Clamping>& c) {
       size_t fields = 0;
@@ -488,7 +501,8 @@ class Planner {
         double worst = 0;
         for (size_t i = 0; i < plan_.seams.size(); ++i)
           if (partedAt_[i]) worst = std::max(worst, plan_.seams[i].error_mm);
-        plan_.interlock_mm = cut ? std::ceil(std::max(kLeastInterlock_mm, worst) * 10 - 1e-6) / 10 : 0;
+        plan_.interlock_mm =
+            cut ? std::ceil(std::max(kLeastInterlock_mm, worst) * 10 - 1e-6) / 10 : 0;
       }
     }
   }
@@ -508,8 +522,9 @@ class Planner {
         (g < h ? earlier : later) |= g != h && has(plan_.hoopings[g]);
       if (earlier || !later) continue;
       size_t sewer = 0;
-      while (sewer + 1 < own.settings.size() &&
-             !own.settings[sewer].field.holds(Box{m.at.x, m.at.y, m.at.x, m.at.y}.grown(kMarkArm_mm)))
+      while (
+          sewer + 1 < own.settings.size() &&
+          !own.settings[sewer].field.holds(Box{m.at.x, m.at.y, m.at.x, m.at.y}.grown(kMarkArm_mm)))
         ++sewer;
       if (sewer == s) out.push_back(m);
     }
@@ -531,7 +546,8 @@ class Planner {
         const auto key = std::minmax(f, g);
         const Box strip = fields_[static_cast<size_t>(f)].field.box.intersection(
             fields_[static_cast<size_t>(g)].field.box);
-        const bool overlap = !strip.empty() && strip.width() > kSame_mm && strip.height() > kSame_mm;
+        const bool overlap =
+            !strip.empty() && strip.width() > kSame_mm && strip.height() > kSame_mm;
         const auto it = meets.find(key);
         if (!overlap && it == meets.end()) continue;
         const auto [h, s] = place_.at(f);
@@ -651,8 +667,9 @@ class Planner {
   void thinOverlaps() {
     for (const Seam& s : plan_.seams) {
       if (!s.meets || s.first == s.second) continue;
-      const Box shared = settingOf(s.first, s.first_setting)
-                             .field.box.intersection(settingOf(s.second, s.second_setting).field.box);
+      const Box shared =
+          settingOf(s.first, s.first_setting)
+              .field.box.intersection(settingOf(s.second, s.second_setting).field.box);
       const double mm = std::min(shared.right - shared.left, shared.bottom - shared.top);
       if (mm < options_.overlap_mm - 0.01)
         plan_.doubts.push_back(
@@ -660,16 +677,19 @@ class Planner {
     }
   }
   const PlanSetting& settingOf(int hooping, int setting) const {
-    return plan_.hoopings[static_cast<size_t>(hooping - 1)].settings[static_cast<size_t>(setting - 1)];
+    return plan_.hoopings[static_cast<size_t>(hooping - 1)]
+        .settings[static_cast<size_t>(setting - 1)];
   }
 
   void clampsOnZones() {
     for (const Hooping& h : plan_.hoopings) {
-      const Box clamp = clampedBox(options_.hoops[static_cast<size_t>(h.hoop)], h.turn_deg).moved(h.origin);
+      const Box clamp =
+          clampedBox(options_.hoops[static_cast<size_t>(h.hoop)], h.turn_deg).moved(h.origin);
       const Area ring{{clamp.corner(0), clamp.corner(1), clamp.corner(2), clamp.corner(3)}};
       for (const KeepOut& zone : options_.keep_out) {
         Area under = intersection(ring, {zone.polygon});
-        for (const PlacedField& f : fieldsOf(options_.hoops[static_cast<size_t>(h.hoop)], h.turn_deg)) {
+        for (const PlacedField& f :
+             fieldsOf(options_.hoops[static_cast<size_t>(h.hoop)], h.turn_deg)) {
           const Box b = f.box.moved(h.origin);
           under = difference(under, {{b.corner(0), b.corner(1), b.corner(2), b.corner(3)}});
         }

@@ -57,19 +57,19 @@ struct PlanOptions {
 /// hooping finds its own drawn, and whoever comes first to a mark sews it for those after.
 struct PlanMark {
   std::string id, kind = "cross";
-  Point at;            ///< Layout frame, mm.
-  bool clear = true;   ///< No thread and no keep-out zone within reach of its arms.
+  Point at;           ///< Layout frame, mm.
+  bool clear = true;  ///< No thread and no keep-out zone within reach of its arms.
   friend bool operator==(const PlanMark&, const PlanMark&) = default;
 };
 
 /// What the machine sews without the cloth being moved in its frame and the frame being reset.
 struct PlanSetting {
-  std::string id;           ///< Within its plan: given once, kept whatever the order becomes.
-  int index = 1;            ///< Within its hooping, in sewing order, from 1.
-  PlacedField field;        ///< Layout frame.
-  Pattern pattern;          ///< Layout frame; ties and marks included.
-  size_t stitches = 0;      ///< Without ties, marks and basting.
-  double thread_mm = 0;     ///< Likewise.
+  std::string id;        ///< Within its plan: given once, kept whatever the order becomes.
+  int index = 1;         ///< Within its hooping, in sewing order, from 1.
+  PlacedField field;     ///< Layout frame.
+  Pattern pattern;       ///< Layout frame; ties and marks included.
+  size_t stitches = 0;   ///< Without ties, marks and basting.
+  double thread_mm = 0;  ///< Likewise.
   friend bool operator==(const PlanSetting&, const PlanSetting&) = default;
 };
 
@@ -79,8 +79,8 @@ struct Hooping {
   int index = 1;   ///< Sewing order, from 1.
   int hoop = 0;    ///< Index into PlanOptions::hoops.
   std::string hoop_id;
-  int turn_deg = 0;  ///< Of the frame: 0 or 90.
-  Point origin;      ///< Of the frame, in the layout's frame, mm.
+  int turn_deg = 0;                   ///< Of the frame: 0 or 90.
+  Point origin;                       ///< Of the frame, in the layout's frame, mm.
   std::vector<PlanSetting> settings;  ///< At least one.
   std::vector<PlanMark> marks;
   /// 95 % bound on how far a layout point lands from its place, at the worst corner of what it
@@ -95,9 +95,9 @@ struct Hooping {
 struct Seam {
   int first = 1, second = 2;                  ///< Hooping indices.
   int first_setting = 1, second_setting = 1;  ///< Setting indices.
-  Point at;              ///< The worst place where thread of both meets, layout frame, mm.
-  bool meets = false;    ///< Thread of both meets; else `at` is the middle of what both reach.
-  double error_mm = 0;   ///< 95 % bound of the gap between the two there.
+  Point at;             ///< The worst place where thread of both meets, layout frame, mm.
+  bool meets = false;   ///< Thread of both meets; else `at` is the middle of what both reach.
+  double error_mm = 0;  ///< 95 % bound of the gap between the two there.
   friend bool operator==(const Seam&, const Seam&) = default;
 };
 
@@ -122,11 +122,11 @@ struct PlainGrid {
 /// A doubt about a plan, for people above the core to put in words.
 struct PlanDoubt {
   enum class What {
-    TurnedOver,      ///< `a` lies under `b` and is sewn after it.
-    ThinOverlap,     ///< Settings share `value` mm only; no thread crosses.
-    MarkOnSewing,    ///< Mark `a` of hooping `first` lies on sewing or a zone: no clear place.
-    NoSharedMarks,   ///< Hoopings share no two marks far enough apart to tie one to the other.
-    ClampOnZone,     ///< The frame of hooping `first` presses on zone `a`.
+    TurnedOver,     ///< `a` lies under `b` and is sewn after it.
+    ThinOverlap,    ///< Settings share `value` mm only; no thread crosses.
+    MarkOnSewing,   ///< Mark `a` of hooping `first` lies on sewing or a zone: no clear place.
+    NoSharedMarks,  ///< Hoopings share no two marks far enough apart to tie one to the other.
+    ClampOnZone,    ///< The frame of hooping `first` presses on zone `a`.
   };
   What what = What::TurnedOver;
   std::string a, b;

@@ -1,8 +1,8 @@
 #include "seam_budget.h"
 
-#include "marks.h"
-
 #include <algorithm>
+
+#include "marks.h"
 
 namespace rt {
 
@@ -37,7 +37,8 @@ void addTo(Row& to, const Row& what, double times) {
 
 double product(const Row& a, const Row& b, const std::vector<double>& sigma) {
   double sum = 0;
-  for (size_t i = 0; i < std::min(a.size(), b.size()); ++i) sum += a[i] * b[i] * sigma[i] * sigma[i];
+  for (size_t i = 0; i < std::min(a.size(), b.size()); ++i)
+    sum += a[i] * b[i] * sigma[i] * sigma[i];
   return sum;
 }
 

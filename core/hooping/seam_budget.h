@@ -32,10 +32,10 @@ class SeamBudget {
   Movement fitted(const std::vector<Point>& marks,
                   const std::vector<std::pair<std::vector<double>, std::vector<double>>>& moved);
 
-  std::vector<Movement> movement_;             // by hooping
-  std::vector<std::vector<size_t>> setting_;   // by hooping and setting: first of its two sources
+  std::vector<Movement> movement_;            // by hooping
+  std::vector<std::vector<size_t>> setting_;  // by hooping and setting: first of its two sources
   size_t sources_ = 0;
-  std::vector<double> sigma_;                  // of each source, mm
+  std::vector<double> sigma_;  // of each source, mm
 };
 
 /// The marks of hooping `h` that it is placed by: in a chain those that an earlier one sewed, if

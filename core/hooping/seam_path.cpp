@@ -6,11 +6,11 @@ namespace rt {
 namespace {
 
 constexpr double kGrid_mm = 1.0;
-constexpr double kEdge_mm = 2.0;       // from the strip's sides, where it is wide enough
-constexpr double kOffMiddle = 0.02;    // of a crossing, a millimetre off the middle
-constexpr double kSlant = 0.05;        // of a crossing, a millimetre that the path goes aside
-constexpr int kMostAside = 3;          // cells a row
-constexpr int kMostCells = 600;        // along either side of a strip's grid
+constexpr double kEdge_mm = 2.0;     // from the strip's sides, where it is wide enough
+constexpr double kOffMiddle = 0.02;  // of a crossing, a millimetre off the middle
+constexpr double kSlant = 0.05;      // of a crossing, a millimetre that the path goes aside
+constexpr int kMostAside = 3;        // cells a row
+constexpr int kMostCells = 600;      // along either side of a strip's grid
 
 }  // namespace
 
@@ -59,7 +59,8 @@ SeamPaths::Path SeamPaths::seek(const std::vector<std::pair<Point, Point>>& segm
   const double step = std::max(kGrid_mm, (to - from) / kMostCells);
   const double across = std::max(kGrid_mm, (high - low - 2 * edge) / kMostCells);
   const int rows = std::max(1, static_cast<int>(std::ceil((to - from) / step)));
-  const int places = std::max(1, static_cast<int>(std::floor((high - low - 2 * edge) / across)) + 1);
+  const int places =
+      std::max(1, static_cast<int>(std::floor((high - low - 2 * edge) / across)) + 1);
   path.from = from, path.step = step, path.low = low + edge, path.high = high - edge;
   const auto u = [&](Point p) { return path.vertical ? p.x : p.y; };
   const auto v = [&](Point p) { return path.vertical ? p.y : p.x; };
@@ -82,8 +83,8 @@ SeamPaths::Path SeamPaths::seek(const std::vector<std::pair<Point, Point>>& segm
     }
     for (int r = rowOf(std::min(v(a), v(b))); r < rowOf(std::max(v(a), v(b))); ++r) {
       const double t = (from + (r + 1) * step - v(a)) / (v(b) - v(a));
-      const int k = static_cast<int>(
-          std::floor((u(mix(a, b, std::clamp(t, 0.0, 1.0))) - path.low) / across));
+      const int k =
+          static_cast<int>(std::floor((u(mix(a, b, std::clamp(t, 0.0, 1.0))) - path.low) / across));
       if (k >= 0 && k < places) aside[index(r, k)] += 1;
     }
   }
@@ -109,7 +110,8 @@ SeamPaths::Path SeamPaths::seek(const std::vector<std::pair<Point, Point>>& segm
       cost[index(r, k)] = static_cast<float>(best + here);
     }
   path.at.assign(static_cast<size_t>(rows), 0);
-  int k = static_cast<int>(std::min_element(cost.end() - places, cost.end()) - (cost.end() - places));
+  int k =
+      static_cast<int>(std::min_element(cost.end() - places, cost.end()) - (cost.end() - places));
   for (int r = rows - 1; r >= 0; --r) {
     path.at[static_cast<size_t>(r)] = path.low + k * across;
     if (r > 0) k += came[index(r, k)];
@@ -124,8 +126,8 @@ int SeamPaths::owner(Point p, const std::vector<int>& holders, const std::vector
     const auto it = paths_.find(std::minmax(best, holders[k]));
     if (it == paths_.end()) continue;
     const Path& path = it->second;
-    const bool firstIsEarlier = order[static_cast<size_t>(it->first.first)] <
-                                order[static_cast<size_t>(it->first.second)];
+    const bool firstIsEarlier =
+        order[static_cast<size_t>(it->first.first)] < order[static_cast<size_t>(it->first.second)];
     // the field that is sewn first takes more of the strip
     const double toHigh = firstIsEarlier == path.firstIsLow ? bias_mm : -bias_mm;
     const double at = std::clamp(path.where(p) + toHigh, path.low, path.high);

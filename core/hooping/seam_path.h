@@ -24,8 +24,8 @@ class SeamPaths {
  private:
   /// For each row of the strip's grid, where the path passes.
   struct Path {
-    bool vertical = true;     ///< The path runs along y and parts x.
-    bool firstIsLow = true;   ///< The first field has the smaller coordinates.
+    bool vertical = true;    ///< The path runs along y and parts x.
+    bool firstIsLow = true;  ///< The first field has the smaller coordinates.
     double from = 0, step = 1, low = 0, high = 0;
     std::vector<double> at;
     double where(Point p) const;

@@ -8,9 +8,9 @@
 namespace rt {
 namespace {
 
-constexpr double kTie_mm = 0.6;         // length of a tie stitch, shop practice
-constexpr double kShortest_mm = 0.4;    // shortest stitch worth a needle hole
-constexpr size_t kMostBeyond = 12;      // stitches of interlock, for dense columns
+constexpr double kTie_mm = 0.6;       // length of a tie stitch, shop practice
+constexpr double kShortest_mm = 0.4;  // shortest stitch worth a needle hole
+constexpr size_t kMostBeyond = 12;    // stitches of interlock, for dense columns
 
 class SettingWriter {
  public:
@@ -40,8 +40,7 @@ class SettingWriter {
     cut();
     const Point arms[] = {{-1, 0}, {1, 0}, {0, 0}, {0, -1}, {0, 1}};
     bool first = true;
-    if (out_.stitches.empty() && !rows_.empty())
-      thread_ = rows_[0].thread, piece_ = 0, block_ = 0;
+    if (out_.stitches.empty() && !rows_.empty()) thread_ = rows_[0].thread, piece_ = 0, block_ = 0;
     piece_ = 0;
     for (Point arm : arms) {
       const Point p = mark.at + arm * kMarkArm_mm;
@@ -63,8 +62,8 @@ class SettingWriter {
  private:
   void sew(size_t index) {
     const NeedleWalk::Step& step = source_.steps[index];
-    const bool goesOn = last_ && *last_ + 1 == index && !step.fresh &&
-                        distance(at_, step.from) <= kSame_mm;
+    const bool goesOn =
+        last_ && *last_ + 1 == index && !step.fresh && distance(at_, step.from) <= kSame_mm;
     if (!goesOn) begin(index);
     out_.stitches.push_back(rows_[index]);
     at_ = rows_[index].at;
@@ -166,8 +165,7 @@ class SettingWriter {
     const bool column = mm > 1 && moved <= mm / 3;
     if (!column && !out.empty()) return false;
     if (column && !out.empty() && moved > beyond_) return false;
-    const Point p =
-        column ? to : mix(at, to, std::min(1.0, std::max(beyond_, kShortest_mm) / mm));
+    const Point p = column ? to : mix(at, to, std::min(1.0, std::max(beyond_, kShortest_mm) / mm));
     if (!within_.holds(p)) return false;
     out.push_back(p);
     return column;
@@ -186,9 +184,9 @@ class SettingWriter {
   void endThread() {
     if (last_ && goesElsewhere(*last_)) {
       const std::vector<Point> after = beyondEnd(*last_);
-      const Point back = after.size() > 1   ? after[after.size() - 2]
-                         : !after.empty()   ? at_
-                                            : source_.steps[*last_].from;
+      const Point back = after.size() > 1 ? after[after.size() - 2]
+                         : !after.empty() ? at_
+                                          : source_.steps[*last_].from;
       for (Point p : after) row(p, Op::Stitch, Kind::Tie);
       const Point end = after.empty() ? at_ : after.back();
       tieOff(end, back);

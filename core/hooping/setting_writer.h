@@ -13,8 +13,8 @@ struct ThreadSource {
   std::vector<NeedleWalk::Step> steps;  ///< Per row.
 };
 
-/// Rows whose `row_field` is `field`, in order. Where thread goes on in another setting it is sewn a
-/// little beyond, half of `interlock_mm`, and tied off; where it comes from another it is tied in
+/// Rows whose `row_field` is `field`, in order. Where thread goes on in another setting it is sewn
+/// a little beyond, half of `interlock_mm`, and tied off; where it comes from another it is tied in
 /// likewise; both within the field. Moves over 3 mm are trimmed. `marks` are sewn last.
 Pattern writeSetting(const ThreadSource& source, const std::vector<int>& row_field, int field,
                      const PlacedField& within, double interlock_mm,

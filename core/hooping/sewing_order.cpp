@@ -24,8 +24,7 @@ class Orders {
     const size_t n = clampings.size();
     ask_.assign(n, std::vector<double>(n, 0));
     for (size_t i = 0; i < fields.size(); ++i)
-      for (size_t j = 0; j < fields.size(); ++j)
-        ask_[clampingOf(i)][clampingOf(j)] += before[i][j];
+      for (size_t j = 0; j < fields.size(); ++j) ask_[clampingOf(i)][clampingOf(j)] += before[i][j];
     rank(school);
     meet();
   }
@@ -66,9 +65,9 @@ class Orders {
       for (size_t j = 0; j < n; ++j) {
         const Box s = box_[i].grown(1).intersection(box_[j].grown(1));
         // beside one another, not corner to corner
-        meets_[i][j] = i != j && !s.empty() &&
-                       std::max(s.width(), s.height()) >
-                           0.25 * std::min(box_[i].width(), box_[i].height());
+        meets_[i][j] =
+            i != j && !s.empty() &&
+            std::max(s.width(), s.height()) > 0.25 * std::min(box_[i].width(), box_[i].height());
       }
   }
 

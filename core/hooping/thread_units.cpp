@@ -37,9 +37,11 @@ void keepOutermost(std::vector<CoverNeed>& needs, size_t from) {
                    });
   size_t kept = from;
   for (size_t i = from; i < needs.size(); ++i) {
-    const bool inside = std::any_of(
-        needs.begin() + static_cast<long>(from), needs.begin() + static_cast<long>(kept),
-        [&](const CoverNeed& k) { return k.whole == needs[i].whole && k.box.contains(needs[i].box); });
+    const bool inside =
+        std::any_of(needs.begin() + static_cast<long>(from),
+                    needs.begin() + static_cast<long>(kept), [&](const CoverNeed& k) {
+                      return k.whole == needs[i].whole && k.box.contains(needs[i].box);
+                    });
     if (!inside) needs[kept++] = needs[i];
   }
   needs.resize(kept);
@@ -56,13 +58,12 @@ std::vector<Motif> motifsOf(const Pattern& pattern, const std::vector<Block>& bl
     size_t at = motifs.size();
     if (piece != 0) at = ofPiece.try_emplace(piece, at).first->second;
     if (at == motifs.size())
-      motifs.push_back({piece != 0 ? pattern.pieces[piece] : "block " + std::to_string(b + 1),
-                        {}, {}, false});
+      motifs.push_back(
+          {piece != 0 ? pattern.pieces[piece] : "block " + std::to_string(b + 1), {}, {}, false});
     motifs[at].blocks.push_back(b);
     motifs[at].bounds.add(blocks[b].bounds);
   }
-  for (Motif& m : motifs)
-    m.keep = std::find(keep.begin(), keep.end(), m.name) != keep.end();
+  for (Motif& m : motifs) m.keep = std::find(keep.begin(), keep.end(), m.name) != keep.end();
   return motifs;
 }
 

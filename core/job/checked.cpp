@@ -218,7 +218,8 @@ Job checked(Job job) {
   count(job.plan_settings.pinned.size(), 100, "plan settings", "fields held in place");
   for (const PinnedFrame& p : job.plan_settings.pinned) {
     place(p.origin, "plan settings");
-    if (p.turn_deg != 0 && p.turn_deg != 90) refuse("plan settings", "a frame is turned by no quarter");
+    if (p.turn_deg != 0 && p.turn_deg != 90)
+      refuse("plan settings", "a frame is turned by no quarter");
   }
   count(job.plan_settings.keep.size(), 10'000, "plan settings", "pieces kept whole");
   for (const std::string& piece : job.plan_settings.keep) text(piece, "plan settings");

@@ -26,7 +26,7 @@ struct Brief {
 };
 
 struct PlanSettings {
-  std::string hoop = "field-200x140";    ///< Id or WxH.
+  std::string hoop = "field-200x140";        ///< Id or WxH.
   std::vector<std::string> more_hoops = {};  ///< Frames that may be mixed in.
   double overlap_mm = 10;
   bool turn = false;

@@ -191,7 +191,8 @@ class TestHideBanner : public QObject {
     for (const Hooping& h : plan.hoopings) {
       const QString file = d_->folder.filePath(QString("hooping-%1.stitches.csv").arg(h.index));
       const Pattern read = readStitchFile(file.toStdString()).pattern;
-      QVERIFY(std::abs(threadBounds(read).width() - threadBounds(h.settings[0].pattern).width()) < 0.02);
+      QVERIFY(std::abs(threadBounds(read).width() - threadBounds(h.settings[0].pattern).width()) <
+              0.02);
     }
   }
 

@@ -162,12 +162,15 @@ class TestCli : public QObject {
     QCOMPARE(a.json["hoopings"].toArray().size(), 1);
     const QJsonArray settings = a.json["hoopings"].toArray()[0].toObject()["settings"].toArray();
     QCOMPARE(settings.size(), 2);
-    QCOMPARE(settings[0].toObject()["turn_deg"].toInt() + settings[1].toObject()["turn_deg"].toInt(), 180);
+    QCOMPARE(
+        settings[0].toObject()["turn_deg"].toInt() + settings[1].toObject()["turn_deg"].toInt(),
+        180);
     for (const QJsonValue& s : settings)
       QCOMPARE(run({"info", "halves/" + s.toObject()["file"].toString()}).code, 0);
     write("empty.json", R"({"hoops": []})");
     refused(run({"plan", "fill.stitches.csv", "--shelf", "empty.json", "-o", "x"}), 1);
-    refused(run({"plan", "fill.stitches.csv", "--hoop", "130x100", "--keep", "nobody", "-o", "x"}), 1);
+    refused(run({"plan", "fill.stitches.csv", "--hoop", "130x100", "--keep", "nobody", "-o", "x"}),
+            1);
     refused(run({"plan", "fill.stitches.csv", "-o", "x"}), 2);
     QVERIFY(!QFile::exists(dir_.filePath("x")));
   }
@@ -185,7 +188,8 @@ class TestCli : public QObject {
     QVERIFY(!QFile::exists(dir_.filePath("x.pdf")));
   }
   void tags() {
-    const Answer a = run({"tags", "--first", "500", "--count", "40", "--size", "25", "-o", "tags.pdf", "--json"});
+    const Answer a = run(
+        {"tags", "--first", "500", "--count", "40", "--size", "25", "-o", "tags.pdf", "--json"});
     QVERIFY2(a.code == 0, a.error.constData());
     QCOMPARE(a.json["ids"].toArray().size(), 40);
     QCOMPARE(a.json["ids"].toArray().last().toInt(), 539);
@@ -195,7 +199,8 @@ class TestCli : public QObject {
     refused(run({"tags", "--count", "many", "-o", "x.pdf"}), 2);
   }
   void nest() {
-    const Answer a = run({"nest", "--piece", "40x25", "--count", "30", "--hoop", "200x140", "--gap", "5", "--json"});
+    const Answer a = run(
+        {"nest", "--piece", "40x25", "--count", "30", "--hoop", "200x140", "--gap", "5", "--json"});
     QCOMPARE(a.code, 0);
     hasKeys(a.json, {"per_hooping", "hoopings", "positions", "field_use", "cloth_mm2"});
     QCOMPARE(a.json["per_hooping"].toInt(), 16);
@@ -205,7 +210,8 @@ class TestCli : public QObject {
     const Answer b = run({"nest", "--list", "batch.csv", "--hoop", "200x140", "--turn", "--json"});
     QCOMPARE(b.code, 0);
     int placed = 0;
-    for (const QJsonValue& h : b.json["hoopings"].toArray()) placed += h.toObject()["pieces"].toArray().size();
+    for (const QJsonValue& h : b.json["hoopings"].toArray())
+      placed += h.toObject()["pieces"].toArray().size();
     QCOMPARE(placed, 12);
     QVERIFY(b.json["lower_bound"].toInt() <= b.json["hoopings"].toArray().size());
     refused(run({"nest", "--piece", "400x25", "--count", "3", "--hoop", "200x140"}), 1);
@@ -213,6 +219,105 @@ class TestCli : public QObject {
     refused(run({"nest", "--piece", "wide", "--count", "3", "--hoop", "200x140"}), 2);
     write("bad.csv", "name,width_mm,height_mm,count\nbadge,60,forty,5\n");
     refused(run({"nest", "--list", "bad.csv", "--hoop", "200x140"}), 1);
+  }
+  void machineCode() {
+    const Answer a = run(
+        {"export", "fill.stitches.csv", "--to", "gcode", "--step", "0.25", "-o", "f.g", "--json"});
+    QVERIFY2(a.code == 0, a.error.constData());
+    hasKeys(a.json, {"moves", "stitches", "bounds"});
+    QFile f(dir_.filePath("f.g"));
+    QVERIFY(f.open(QIODevice::ReadOnly));
+    int points = 0, threads = 0;
+    for (const QByteArray& line : f.readAll().split('\n')) {
+      threads += line.startsWith("M6 T");
+      points += line.startsWith("G1 ");
+      if (!line.startsWith("G")) continue;
+      for (const QByteArray& w : line.split(' '))
+        if (w.startsWith('X') || w.startsWith('Y')) {
+          const double steps = w.mid(1).toDouble() / 0.25;
+          QVERIFY2(std::abs(steps - std::round(steps)) < 1e-6, w.constData());
+        }
+    }
+    QCOMPARE(points, a.json["stitches"].toInt());
+    QCOMPARE(points, 201 * 51);
+    QVERIFY(threads >= 1);
+    refused(run({"export", "fill.stitches.csv", "--to", "gcode", "--step", "0", "-o", "x.g"}), 1);
+    refused(run({"export", "fill.stitches.csv", "--to", "tape", "-o", "x.g"}), 2);
+    QVERIFY(!QFile::exists(dir_.filePath("x.g")));
+  }
+  void quote() {
+    write("rates.json", R"({"currency": "EUR", "labour_per_hour": 30, "machine_per_hour": 12,
+        "top_thread_per_1000_m": 3, "bobbin_per_1000_m": 1, "backing_per_m2": 2, "hooping_min": 4,
+        "setup_min": 15, "spoilage": 0.05})");
+    const Answer a = run({"quote", "fill.stitches.csv", "--rates", "rates.json", "--pieces", "10",
+                          "--blank", "7.5", "--margin", "0.25", "--json"});
+    QVERIFY2(a.code == 0, a.error.constData());
+    double sum = 0;
+    for (const QJsonValue& l : a.json["lines"].toArray()) {
+      hasKeys(l.toObject(), {"what", "quantity", "unit", "cost"});
+      sum += l.toObject()["cost"].toDouble();
+    }
+    const double cost = a.json["cost"].toDouble(), price = a.json["price"].toDouble();
+    QVERIFY(std::abs(sum - cost) < 0.001);
+    QVERIFY(std::abs(price - cost / 0.75) < 0.006);
+    const double sewing_s =
+        run({"info", "fill.stitches.csv", "--json"}).json["sewing_time_s"].toDouble();
+    QVERIFY(std::abs(a.json["minutes"].toDouble() - (10 * sewing_s / 60 + 10 * 4 + 15)) < 1e-6);
+    const Answer b =
+        run({"quote", "fill.stitches.csv", "--rates", "rates.json", "--price", "200", "--json"});
+    QVERIFY(std::abs(b.json["margin"].toDouble() - (200 - b.json["cost"].toDouble()) / 200) < 1e-9);
+    refused(run({"quote", "fill.stitches.csv", "--margin", "1"}), 1);
+    refused(run({"quote", "fill.stitches.csv", "--price", "5", "--margin", "0.2"}), 2);
+    refused(run({"quote", "fill.stitches.csv", "--pieces", "0"}), 1);
+  }
+  void ledger() {
+    const Answer a = run({"ledger", "add", "--store", "log.sqlite", "--event", "break", "--note",
+                          "a \"quoted\", note", "--job", "j1", "--hooping", "2", "--json"});
+    QVERIFY2(a.code == 0, a.error.constData());
+    QVERIFY(!a.json["id"].toString().isEmpty());
+    QCOMPARE(run({"ledger", "add", "--store", "log.sqlite", "--event", "done"}).code, 0);
+    const QJsonArray all =
+        run({"ledger", "list", "--store", "log.sqlite", "--json"}).json["records"].toArray();
+    QCOMPARE(all.size(), 2);
+    QCOMPARE(all[0].toObject()["note"].toString(), QString("a \"quoted\", note"));
+    QCOMPARE(run({"ledger", "list", "--store", "log.sqlite", "--event", "done", "--json"})
+                 .json["records"]
+                 .toArray()
+                 .size(),
+             1);
+    QCOMPARE(run({"ledger", "list", "--store", "log.sqlite", "--since", "2999-01-01", "--json"})
+                 .json["records"]
+                 .toArray()
+                 .size(),
+             0);
+    for (const char* file : {"log.csv", "log.json"}) {
+      QCOMPARE(run({"ledger", "export", "--store", "log.sqlite", "-o", file, "--json"})
+                   .json["records"]
+                   .toInt(),
+               2);
+      QCOMPARE(run({"ledger", "import", file, "--store", "log.sqlite", "--json"})
+                   .json["records"]
+                   .toInt(),
+               0);
+      const QString other = QString(file) + ".sqlite";
+      QCOMPARE(run({"ledger", "import", file, "--store", other, "--json"}).json["records"].toInt(),
+               2);
+      const QJsonArray back =
+          run({"ledger", "list", "--store", other, "--json"}).json["records"].toArray();
+      QCOMPARE(back, all);
+    }
+    QCOMPARE(run({"ledger", "backup", "--store", "log.sqlite", "-o", "copy.sqlite", "--json"})
+                 .json["records"]
+                 .toInt(),
+             2);
+    QVERIFY(run({"ledger", "check", "--store", "copy.sqlite", "--json"}).json["sound"].toBool());
+    write("junk.sqlite", "not a ledger");
+    QCOMPARE(run({"ledger", "check", "--store", "junk.sqlite", "--json"}).code, 1);
+    refused(run({"ledger", "list", "--store", "junk.sqlite"}), 1);
+    refused(run({"ledger", "list", "--store", "none.sqlite"}), 1);
+    refused(run({"ledger", "backup", "--store", "log.sqlite", "-o", "log.sqlite"}), 1);
+    refused(run({"ledger", "add", "--store", "log.sqlite"}), 2);
+    refused(run({"ledger"}), 2);
   }
   void align() {
     const Answer a = run({"align", "--setup", "setup.json", "--points", "points.csv", "--json"});

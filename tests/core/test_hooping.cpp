@@ -128,14 +128,17 @@ Pattern layered() {
   bool right = true;
   for (double y = -29; y <= 29; y += 3, right = !right)
     for (double x = 0; x <= 258; x += 3)
-      p.stitches.push_back({{right ? x - 129 : 129 - x, y}, 0, base, piece, Op::Stitch, Kind::Underlay});
+      p.stitches.push_back(
+          {{right ? x - 129 : 129 - x, y}, 0, base, piece, Op::Stitch, Kind::Underlay});
   begin({-130, -30}, base, "base");
   for (double y = -30; y <= 30; y += 0.5, right = !right)
     for (double x = 0; x <= 260; x += 4)
-      p.stitches.push_back({{right ? x - 130 : 130 - x, y}, 0, base, piece, Op::Stitch, Kind::Fill});
+      p.stitches.push_back(
+          {{right ? x - 130 : 130 - x, y}, 0, base, piece, Op::Stitch, Kind::Fill});
   piece = begin({-125, 2}, band, "band");
   for (int i = 0; i * 0.2 < 250; ++i)
-    p.stitches.push_back({{i * 0.2 - 125, i % 2 ? 2.5 : -2.5}, 0, band, piece, Op::Stitch, Kind::Satin});
+    p.stitches.push_back(
+        {{i * 0.2 - 125, i % 2 ? 2.5 : -2.5}, 0, band, piece, Op::Stitch, Kind::Satin});
   piece = begin({-125, 0.4}, line, "line");
   for (double x = -125; x < 125; x += 2.5)
     p.stitches.push_back({{x, 0.4}, 0, line, piece, Op::Stitch, Kind::Run});
@@ -177,14 +180,16 @@ void verifySetting(const PlanSetting& s, const std::set<Spot>& ends, const QStri
   for (const Stitch& r : s.pattern.stitches) {
     if (r.op == Op::Stitch)
       QVERIFY2(s.field.holds(r.at), qPrintable(name + QString(": %1, %2").arg(r.at.x).arg(r.at.y)));
-    if (r.op == Op::Jump && moved && !cut) QVERIFY2(distance(last, r.at) <= 3.0001, qPrintable(name));
+    if (r.op == Op::Jump && moved && !cut)
+      QVERIFY2(distance(last, r.at) <= 3.0001, qPrintable(name));
     cut = r.op == Op::Trim || (cut && r.op != Op::Stitch);
     if (r.op == Op::Stitch || r.op == Op::Jump) last = r.at, moved = true;
   }
   for (const auto& thread : threadsOf(s.pattern)) {
     const auto ties = [&](size_t from) {
       size_t n = 0;
-      for (size_t i = from; i < std::min(from + 3, thread.size()); ++i) n += thread[i].kind == Kind::Tie;
+      for (size_t i = from; i < std::min(from + 3, thread.size()); ++i)
+        n += thread[i].kind == Kind::Tie;
       return n;
     };
     if (!ends.count(spotOf(thread.front().at)))
@@ -255,7 +260,8 @@ std::set<std::pair<int, int>> turnedOver(const Pattern& layout, const HoopingPla
   std::vector<Sewn> segments;
   std::vector<int> blockOf(layout.stitches.size(), -1);
   for (size_t b = 0; b < blocks.size(); ++b)
-    for (size_t row = blocks[b].first; row < blocks[b].last; ++row) blockOf[row] = static_cast<int>(b);
+    for (size_t row = blocks[b].first; row < blocks[b].last; ++row)
+      blockOf[row] = static_cast<int>(b);
   forEachSegment(layout, [&](Point a, Point b, size_t row) {
     const auto r = [](double v) { return std::lround(v * 1000); };
     const auto it = settingOf.find({r(a.x), r(a.y), r(b.x), r(b.y),
@@ -269,8 +275,10 @@ std::set<std::pair<int, int>> turnedOver(const Pattern& layout, const HoopingPla
     Box box;
     box.add(s.a), box.add(s.b);
     std::set<size_t> near;
-    for (long y = std::lround(std::floor(box.top / 3)); y <= std::lround(std::floor(box.bottom / 3)); ++y)
-      for (long x = std::lround(std::floor(box.left / 3)); x <= std::lround(std::floor(box.right / 3)); ++x) {
+    for (long y = std::lround(std::floor(box.top / 3));
+         y <= std::lround(std::floor(box.bottom / 3)); ++y)
+      for (long x = std::lround(std::floor(box.left / 3));
+           x <= std::lround(std::floor(box.right / 3)); ++x) {
         auto& here = cells[{x, y}];
         near.insert(here.begin(), here.end());
         here.push_back(i);
@@ -319,9 +327,9 @@ class TestHooping : public QObject {
   }
   void framesOfEveryKindSewAll() {
     std::mt19937 random = testing::seeded(89);
-    const std::vector<std::vector<Hoop>> shelves{
-        {halfTurned()}, {quarters()}, {onRails()}, {longFrame()}, {oval(180, 130)},
-        {halfTurned(), hoop(150, 120)}};
+    const std::vector<std::vector<Hoop>> shelves{{halfTurned()},   {quarters()},
+                                                 {onRails()},      {longFrame()},
+                                                 {oval(180, 130)}, {halfTurned(), hoop(150, 120)}};
     for (size_t i = 0; i < shelves.size(); ++i) {
       Pattern p = scattered(random, 10, 240, 190);
       if (i % 2 == 0) addBorder(p, 240, 190);
@@ -339,21 +347,25 @@ class TestHooping : public QObject {
             known = known || distance(f.box.centre(), s.field.box.centre()) < 1e-6;
           }
           const Point off = s.field.box.centre() - h.origin;
-          QVERIFY(known || (frame.rail && std::max(std::abs(off.x), std::abs(off.y)) <= 150 + 1e-6));
+          QVERIFY(known ||
+                  (frame.rail && std::max(std::abs(off.x), std::abs(off.y)) <= 150 + 1e-6));
         }
       }
     }
   }
   void aFrameTurnedHalfRoundIsOneHooping() {
     // two halves, and one piece just inside the shared middle
-    Pattern p = testing::patternFrom("#111111 jump 0,-90 stitch 4,-90 stitch 4,-20 trim jump 0,3 stitch "
-                                     "4,3 stitch 4,-3 trim jump 0,20 stitch 4,20 stitch 4,90");
+    Pattern p = testing::patternFrom(
+        "#111111 jump 0,-90 stitch 4,-90 stitch 4,-20 trim jump 0,3 stitch "
+        "4,3 stitch 4,-3 trim jump 0,20 stitch 4,20 stitch 4,90");
     const PlanOptions options{{halfTurned()}};
     const HoopingPlan plan = planHoopings(p, options);
     QCOMPARE(plan.hoopings.size(), size_t{1});
     QCOMPARE(plan.settings(), size_t{2});
     QVERIFY(plan.crossings.empty());
-    QCOMPARE(plan.hoopings[0].settings[0].field.turn_deg + plan.hoopings[0].settings[1].field.turn_deg, 180);
+    QCOMPARE(
+        plan.hoopings[0].settings[0].field.turn_deg + plan.hoopings[0].settings[1].field.turn_deg,
+        180);
     verifyPlan(p, plan, options);
   }
   void aFillLargerThanTheHoopIsCutOncePerRow() {
@@ -378,12 +390,18 @@ class TestHooping : public QObject {
     // three pieces in a row that two fields can hold whole only if the middle one goes to the left
     Pattern p;
     for (int i = 0; i < 3; ++i) {
-      const uint16_t piece = p.pieceIndex("piece " + std::to_string(i)), thread = p.threadIndex({0x223344});
-      if (i > 0) p.stitches.push_back({p.stitches.back().at, 0, thread, piece, Op::Trim, Kind::Unknown});
+      const uint16_t piece = p.pieceIndex("piece " + std::to_string(i)),
+                     thread = p.threadIndex({0x223344});
+      if (i > 0)
+        p.stitches.push_back({p.stitches.back().at, 0, thread, piece, Op::Trim, Kind::Unknown});
       for (int y = 0; y <= 20; ++y)
         for (int x = 0; x <= 15; ++x)
-          p.stitches.push_back({{i * 62.0 + (y % 2 ? 15 - x : x) * 4.0, y * 1.0}, 0, thread, piece,
-                                Op::Stitch, Kind::Fill});
+          p.stitches.push_back({{i * 62.0 + (y % 2 ? 15 - x : x) * 4.0, y * 1.0},
+                                0,
+                                thread,
+                                piece,
+                                Op::Stitch,
+                                Kind::Fill});
     }
     const HoopingPlan plan = planHoopings(p, {{hoop(130, 100)}});
     QCOMPARE(plan.hoopings.size(), size_t{2});
@@ -429,7 +447,8 @@ class TestHooping : public QObject {
       const HoopingPlan plan = planHoopings(p, {{hoop(130, 110)}});
       const std::vector<Block> blocks = blocksOf(p);
       const auto nameOf = [&](int b) {
-        return p.pieces[blocks[static_cast<size_t>(b)].piece] + " (block " + std::to_string(b + 1) + ")";
+        return p.pieces[blocks[static_cast<size_t>(b)].piece] + " (block " + std::to_string(b + 1) +
+               ")";
       };
       for (const auto& [under, over] : turnedOver(p, plan)) {
         const PlanDoubt doubt{PlanDoubt::What::TurnedOver, nameOf(under), nameOf(over), 0, 0, 0};
@@ -462,7 +481,8 @@ class TestHooping : public QObject {
           QVERIFY(h.settings[0].field.holds(m.at));
           for (const PlanMark& n : h.marks) far = std::max(far, distance(m.at, n.at));
           if (!m.clear) continue;
-          QVERIFY2(awayFromThread(p, m.at) >= 3, qPrintable(QString::number(awayFromThread(p, m.at))));
+          QVERIFY2(awayFromThread(p, m.at) >= 3,
+                   qPrintable(QString::number(awayFromThread(p, m.at))));
           QVERIFY(m.at.x < 120 || m.at.x > 140);
         }
         QVERIFY(far >= 12);
@@ -489,7 +509,8 @@ class TestHooping : public QObject {
       QVERIFY(plan.worst_seam_error_mm > 0);
       // in a chain the first sews what the second looks for; drawn marks are not sewn
       size_t sewn = 0;
-      for (const Stitch& s : plan.hoopings[0].settings[0].pattern.stitches) sewn += s.kind == Kind::Mark;
+      for (const Stitch& s : plan.hoopings[0].settings[0].pattern.stitches)
+        sewn += s.kind == Kind::Mark;
       QCOMPARE(sewn > 0, style == TieStyle::Chain);
     }
   }
@@ -547,7 +568,8 @@ class TestHooping : public QObject {
   void thePlainGridCountsAsDefined() {
     // 250 x 90 in fields of 100 x 100: three columns, the whole centred
     const Pattern p = testing::patternFrom(
-        "jump 0,0 stitch 4,0 stitch 4,4 trim #222222 jump 120,40 stitch 124,40 trim #333333 jump 60,80 "
+        "jump 0,0 stitch 4,0 stitch 4,4 trim #222222 jump 120,40 stitch 124,40 trim #333333 jump "
+        "60,80 "
         "stitch 64,80 stitch 90,80 trim #444444 jump 246,90 stitch 250,90");
     PlanOptions options{{hoop(100, 100), hoop(40, 40)}};
     const HoopingPlan plan = planHoopings(p, options);

@@ -116,7 +116,8 @@ class TestLayout : public QObject {
     for (int i = 0; i < 100; ++i) {
       Hooping h = hoopingAt({between(random, -300, 300), between(random, -300, 300)}, 200, 140,
                             i % 2 == 0 ? 0 : 90);
-      if (i % 3 == 0) h.marks.push_back({"M1", "cross", h.settings[0].field.box.centre() + Point{20, 20}, true});
+      if (i % 3 == 0)
+        h.marks.push_back({"M1", "cross", h.settings[0].field.box.centre() + Point{20, 20}, true});
       const std::vector<Mark> marks = expectedMarks(h);
       QVERIFY(marks.size() >= 3 && marks.size() <= 8);
       const Fit fit = fitMarks(marks, FitKind::Rigid);

@@ -55,10 +55,12 @@ class TestNest : public QObject {
       double w, h, width, height;
       size_t most;
     };
-    for (const Case& c : {Case{5, 3, 22, 16, 23}, Case{7, 3, 26, 17, 20}, Case{3, 2, 11, 7, 12}, Case{7, 4, 24, 14, 12}}) {
+    for (const Case& c : {Case{5, 3, 22, 16, 23}, Case{7, 3, 26, 17, 20}, Case{3, 2, 11, 7, 12},
+                          Case{7, 4, 24, 14, 12}}) {
       const NestKind k{"", c.w, c.h, 1};
       const auto places = nestEqual(k, hoop(c.width, c.height), {0, true});
-      QVERIFY2(places.size() >= c.most, qPrintable(QString("%1 x %2: %3").arg(c.w).arg(c.h).arg(places.size())));
+      QVERIFY2(places.size() >= c.most,
+               qPrintable(QString("%1 x %2: %3").arg(c.w).arg(c.h).arg(places.size())));
       QVERIFY(places.size() * c.w * c.h <= c.width * c.height + 1e-6);
       verify(places, {k}, hoop(c.width, c.height), 0);
     }
@@ -69,7 +71,8 @@ class TestNest : public QObject {
       const NestKind k{"", between(random, 20, 90), between(random, 15, 60), 1};
       const Hoop frame = hoop(300, 200, i % 3 == 0 ? HoopShape::Oval : HoopShape::Rectangle);
       const double gap = i % 2 == 0 ? 0 : between(random, 0, 8);
-      const auto flat = nestEqual(k, frame, {gap, false}), turned = nestEqual(k, frame, {gap, true});
+      const auto flat = nestEqual(k, frame, {gap, false}),
+                 turned = nestEqual(k, frame, {gap, true});
       verify(flat, {k}, frame, gap);
       verify(turned, {k}, frame, gap);
       QVERIFY(turned.size() >= flat.size());
@@ -81,8 +84,8 @@ class TestNest : public QObject {
     for (int i = 0; i < 20; ++i) {
       std::vector<NestKind> kinds;
       for (int k = 0; k < 6; ++k)
-        kinds.push_back({"kind " + std::to_string(k), between(random, 15, 120), between(random, 15, 80),
-                         1 + static_cast<int>(random() % 12)});
+        kinds.push_back({"kind " + std::to_string(k), between(random, 15, 120),
+                         between(random, 15, 80), 1 + static_cast<int>(random() % 12)});
       const Hoop frame = hoop(200, 140);
       NestOptions options{4, i % 2 == 0};
       const NestedBatch batch = nestMixed(kinds, frame, options);
@@ -95,7 +98,8 @@ class TestNest : public QObject {
         }
       }
       for (size_t k = 0; k < kinds.size(); ++k) QCOMPARE(placed[k], kinds[k].count);
-      QVERIFY(batch.lower_bound >= 1 && batch.lower_bound <= static_cast<int>(batch.hoopings.size()));
+      QVERIFY(batch.lower_bound >= 1 &&
+              batch.lower_bound <= static_cast<int>(batch.hoopings.size()));
     }
   }
   void boundsAreProven() {
@@ -116,7 +120,8 @@ class TestNest : public QObject {
     const auto places = nestEqual(k, frame, {0, false});
     verify(places, {k}, frame, 0);
     QCOMPARE(places.size(), size_t{12});
-    QVERIFY(std::any_of(places.begin(), places.end(), [](const NestPlace& p) { return p.setting == 2; }));
+    QVERIFY(std::any_of(places.begin(), places.end(),
+                        [](const NestPlace& p) { return p.setting == 2; }));
     QCOMPARE(clothOf_mm2(frame), (200.0 + 30) * (210.0 + 30));
   }
   void badBatchesAreNamed() {

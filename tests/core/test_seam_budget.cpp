@@ -36,7 +36,8 @@ std::vector<Hooping> inARow(int count, int settings) {
     const double x = i * 180.0;
     std::vector<PlanMark> marks = before;
     const std::string name = "M" + std::to_string(2 * i);
-    before = {{name + "a", "cross", {x + 88, -52}, true}, {name + "b", "cross", {x + 91, 47}, true}};
+    before = {{name + "a", "cross", {x + 88, -52}, true},
+              {name + "b", "cross", {x + 91, 47}, true}};
     if (i == 0) marks = {{"L1", "cross", {-80, -50}, true}, {"L2", "cross", {-75, 55}, true}};
     if (i + 1 < count) marks.insert(marks.end(), before.begin(), before.end());
     out.push_back(clamping(i + 1, {x, 0}, marks, settings));
@@ -48,7 +49,9 @@ std::vector<Hooping> inARow(int count, int settings) {
 std::vector<std::vector<Transform>> trial(const std::vector<Hooping>& hoopings, TieStyle style,
                                           double mark_mm, double setting_mm, std::mt19937& random) {
   std::normal_distribution<double> normal(0, 1);
-  const auto off = [&](double sigma) { return Point{sigma * normal(random), sigma * normal(random)}; };
+  const auto off = [&](double sigma) {
+    return Point{sigma * normal(random), sigma * normal(random)};
+  };
   std::vector<std::vector<Transform>> lies;
   std::map<std::string, Point> sewn;  // where marks of a chain really came to lie
   for (size_t h = 0; h < hoopings.size(); ++h) {
@@ -65,7 +68,8 @@ std::vector<std::vector<Transform>> trial(const std::vector<Hooping>& hoopings, 
       if (sewn.count(m.id)) continue;
       size_t sewer = 0;
       const Box arms = Box{m.at.x, m.at.y, m.at.x, m.at.y}.grown(4);
-      while (sewer + 1 < hoopings[h].settings.size() && !hoopings[h].settings[sewer].field.holds(arms))
+      while (sewer + 1 < hoopings[h].settings.size() &&
+             !hoopings[h].settings[sewer].field.holds(arms))
         ++sewer;
       sewn[m.id] = lies.back()[sewer](m.at);
     }
@@ -88,7 +92,8 @@ class TestSeamBudget : public QObject {
     std::normal_distribution<double> normal(0, 1);
     for (double narrow : {0.0, 0.2, 0.6, 1.0}) {
       std::vector<double> far;
-      for (int i = 0; i < 40000; ++i) far.push_back(std::hypot(normal(random), narrow * normal(random)));
+      for (int i = 0; i < 40000; ++i)
+        far.push_back(std::hypot(normal(random), narrow * normal(random)));
       const double bound = within95_mm({1, 0, narrow * narrow});
       QVERIFY2(std::abs(bound / within95Of(far) - 1) < 0.015, qPrintable(QString::number(narrow)));
     }
@@ -127,18 +132,22 @@ class TestSeamBudget : public QObject {
         if (h > 0) gap.push_back(distance(t[h][last](p), t[h - 1][0](p)));
       }
       const double predicted = within95_mm(budget.at(h, last, p));
-      QVERIFY2(std::abs(predicted / within95Of(far) - 1) < 0.05,
-               qPrintable(QString("hooping %1: %2, trials %3").arg(h + 1).arg(predicted).arg(within95Of(far))));
+      QVERIFY2(
+          std::abs(predicted / within95Of(far) - 1) < 0.05,
+          qPrintable(
+              QString("hooping %1: %2, trials %3").arg(h + 1).arg(predicted).arg(within95Of(far))));
       if (h == 0) continue;
       const double seam = within95_mm(budget.between(h - 1, 0, h, last, p));
-      QVERIFY2(std::abs(seam / within95Of(gap) - 1) < 0.05,
-               qPrintable(QString("seam %1: %2, trials %3").arg(h + 1).arg(seam).arg(within95Of(gap))));
+      QVERIFY2(
+          std::abs(seam / within95Of(gap) - 1) < 0.05,
+          qPrintable(QString("seam %1: %2, trials %3").arg(h + 1).arg(seam).arg(within95Of(gap))));
     }
   }
   void marksFartherApartHoldTheAngleBetter() {
     const auto at = [](double apart) {
-      const std::vector<Hooping> one{clamping(1, {0, 0}, {{"A", "cross", {-apart / 2, 0}, true},
-                                                           {"B", "cross", {apart / 2, 0}, true}})};
+      const std::vector<Hooping> one{
+          clamping(1, {0, 0},
+                   {{"A", "cross", {-apart / 2, 0}, true}, {"B", "cross", {apart / 2, 0}, true}})};
       return within95_mm(SeamBudget(one, {Hoop{}}, TieStyle::Star, 0.15).at(0, 0, {100, 70}));
     };
     QVERIFY(at(160) < at(80));
@@ -148,7 +157,8 @@ class TestSeamBudget : public QObject {
     QVERIFY(at(40) > 1.96 * far * 0.9 && at(40) < kWithin95 * std::hypot(far, 0.15));
   }
   void aMarkThatTwoShareIsLookedForTwice() {
-    const std::vector<PlanMark> marks{{"A", "cross", {-60, 0}, true}, {"B", "cross", {60, 0}, true}};
+    const std::vector<PlanMark> marks{{"A", "cross", {-60, 0}, true},
+                                      {"B", "cross", {60, 0}, true}};
     const std::vector<Hooping> two{clamping(1, {0, 0}, marks), clamping(2, {0, 20}, marks)};
     const SeamBudget budget(two, {Hoop{}}, TieStyle::Star, 0.15);
     const double own = budget.at(0, 0, {0, 10}).xx, gap = budget.between(0, 0, 1, 0, {0, 10}).xx;

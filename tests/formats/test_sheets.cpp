@@ -55,7 +55,8 @@ class TestSheets : public QObject {
     o.title = "Reed bed";
     const HoopingSheets r = writeHoopingSheets(plan, o, path("sheets.pdf"));
     QCOMPARE(r.pages, static_cast<int>(plan.hoopings.size()));
-    for (size_t i = 0; i < r.sheets.size(); ++i) QCOMPARE(r.sheets[i].page, static_cast<int>(i) + 1);
+    for (size_t i = 0; i < r.sheets.size(); ++i)
+      QCOMPARE(r.sheets[i].page, static_cast<int>(i) + 1);
     const std::string pdf = readFile(path("sheets.pdf"));
     QCOMPARE(pagesIn(pdf), qsizetype{r.pages});
     QVERIFY(r.warnings.empty());
@@ -94,7 +95,8 @@ class TestSheets : public QObject {
     PdfPages pdf(sheetSize(Paper::A4));
     const TextStyle style{3, false, TextAlign::Left};
     const double line = pdf.heightOf(0, "reed", style);
-    QVERIFY(pdf.heightOf(30, "a heron stands among the reeds until the water is still", style) > 2.5 * line);
+    QVERIFY(pdf.heightOf(30, "a heron stands among the reeds until the water is still", style) >
+            2.5 * line);
     // a word longer than the line is broken, not clipped
     QVERIFY(pdf.heightOf(20, std::string(60, 'w'), style) > 3 * line);
     QVERIFY(pdf.widthOf("reed", 6) > 1.9 * pdf.widthOf("reed", 3));
@@ -126,9 +128,12 @@ class TestSheets : public QObject {
     QCOMPARE(joinedShelf({halves}, {rails, halves}).size(), size_t{2});
     for (const char* bad :
          {"{\"hoops\": []}", "{\"hoops\": [{\"id\": \"a\", \"field_mm\": [0, 10]}]}",
-          "{\"hoops\": [{\"id\": \"a\", \"field_mm\": [9, 10], \"settings\": [{\"x_mm\": 0, \"y_mm\": 0, \"turn_deg\": 45}]}]}",
-          "{\"hoops\": [{\"id\": \"a\", \"field_mm\": [9, 10]}, {\"id\": \"a\", \"field_mm\": [9, 10]}]}",
-          "{\"hoops\": [{\"id\": \"a\", \"field_mm\": [9, 10], \"rail\": {\"axis\": \"z\", \"from_mm\": 0, \"to_mm\": 1}}]}",
+          "{\"hoops\": [{\"id\": \"a\", \"field_mm\": [9, 10], \"settings\": [{\"x_mm\": 0, "
+          "\"y_mm\": 0, \"turn_deg\": 45}]}]}",
+          "{\"hoops\": [{\"id\": \"a\", \"field_mm\": [9, 10]}, {\"id\": \"a\", \"field_mm\": [9, "
+          "10]}]}",
+          "{\"hoops\": [{\"id\": \"a\", \"field_mm\": [9, 10], \"rail\": {\"axis\": \"z\", "
+          "\"from_mm\": 0, \"to_mm\": 1}}]}",
           "{\"hoops\": 3}", "{}"}) {
       writeFile(path("bad.json"), bad);
       QVERIFY_EXCEPTION_THROWN(readShelf(path("bad.json")), Error);

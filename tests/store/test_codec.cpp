@@ -172,8 +172,8 @@ class TestCodec : public QObject {
         PlanSetting s;
         s.id = k == 1 ? h.id : h.id + "." + std::to_string(k);
         s.index = k;
-        s.field = {{-1.5, -2, 198.5, 138}, 180 * (k - 1),
-                   i == 1 ? HoopShape::Oval : HoopShape::Rectangle};
+        s.field = {
+            {-1.5, -2, 198.5, 138}, 180 * (k - 1), i == 1 ? HoopShape::Oval : HoopShape::Rectangle};
         s.stitches = 92;
         s.thread_mm = 451.25;
         h.settings.push_back(s);

@@ -52,8 +52,8 @@ void FramesLens::frames(QPainter& p, const Eye& eye, const HoopingPlan& plan) co
       QColor soft = look::colours().accent;
       soft.setAlpha(held ? 40 : here ? 24 : 10);
       p.setBrush(soft);
-      p.setPen(linePen(look::colours().accent, held ? 2.4 : 1.2,
-                       here ? Qt::SolidLine : Qt::DashLine));
+      p.setPen(
+          linePen(look::colours().accent, held ? 2.4 : 1.2, here ? Qt::SolidLine : Qt::DashLine));
       const QPainterPath outline = outlineOf(field, eye);
       p.drawPath(outline);
       together = together.united(outline);
@@ -170,8 +170,8 @@ QStringList FramesLens::wordsOf(const Seam& seam, const HoopingPlan& plan) const
                .arg(side(seam.first, seam.first_setting), side(seam.second, seam.second_setting))
                .arg(seam.error_mm, 0, 'f', 2);
   for (const Cutting& c : plan.cuts)
-    if (c.first == seam.first && c.second == seam.second &&
-        c.first_setting == seam.first_setting && c.second_setting == seam.second_setting)
+    if (c.first == seam.first && c.second == seam.second && c.first_setting == seam.first_setting &&
+        c.second_setting == seam.second_setting)
       lines << (c.stitches > 0
                     ? QObject::tr("%1 is cut through %2, over %3 mm")
                           .arg(QString::fromStdString(c.what),

@@ -15,11 +15,16 @@ constexpr double kEnlarged = 10;
 
 QString schoolName(MarkSchool school) {
   switch (school) {
-    case MarkSchool::DrawnLines: return QObject::tr("Drawn cross lines");
-    case MarkSchool::Tags: return QObject::tr("Tags that stay on the cloth");
-    case MarkSchool::SewnLine: return QObject::tr("A sewn line with its knot");
-    case MarkSchool::SewnCrosses: return QObject::tr("Sewn crosses");
-    case MarkSchool::Basted: return QObject::tr("Basted, taken out later");
+    case MarkSchool::DrawnLines:
+      return QObject::tr("Drawn cross lines");
+    case MarkSchool::Tags:
+      return QObject::tr("Tags that stay on the cloth");
+    case MarkSchool::SewnLine:
+      return QObject::tr("A sewn line with its knot");
+    case MarkSchool::SewnCrosses:
+      return QObject::tr("Sewn crosses");
+    case MarkSchool::Basted:
+      return QObject::tr("Basted, taken out later");
   }
   return {};
 }
@@ -41,9 +46,12 @@ QString moveWords(Point by) {
 QString adviceWords(const PlanAdvice& a) {
   const QString name = QString::fromStdString(a.name);
   switch (a.what) {
-    case PlanAdvice::What::TurnFrames: return QObject::tr("Let the frame be turned");
-    case PlanAdvice::What::OtherFrame: return QObject::tr("Take %1").arg(name);
-    case PlanAdvice::What::MovePiece: return QObject::tr("Move %1 %2").arg(name, moveWords(a.by));
+    case PlanAdvice::What::TurnFrames:
+      return QObject::tr("Let the frame be turned");
+    case PlanAdvice::What::OtherFrame:
+      return QObject::tr("Take %1").arg(name);
+    case PlanAdvice::What::MovePiece:
+      return QObject::tr("Move %1 %2").arg(name, moveWords(a.by));
     case PlanAdvice::What::LessOverlap:
       return QObject::tr("Overlap fields by %1 mm only").arg(a.mm, 0, 'f', 0);
   }
@@ -132,6 +140,7 @@ QWidget* HoopingsStation::frameTool() {
   hoop_->setEditable(true);
   hoop_->setInsertPolicy(QComboBox::NoInsert);
   hoop_->setObjectName(QStringLiteral("hoopBox"));
+  hoop_->setAccessibleName(tr("Frame, or field in mm"));
   hoop_->setToolTip(tr("A measured frame, or a field like 200x140"));
   for (const Hoop& h : desk_.bench().shop.hoops)
     hoop_->addItem(QString::fromStdString(h.name), QString::fromStdString(h.id));
@@ -145,10 +154,10 @@ QWidget* HoopingsStation::frameTool() {
   order_->addItems({tr("From the middle"), tr("From one end")});
   order_->setToolTip(tr("From the middle outward slack cloth is pushed out"));
   school_->setObjectName(QStringLiteral("markSchool"));
-  for (MarkSchool s : kMarkSchools)
-    school_->addItem(schoolName(s), static_cast<int>(s));
+  for (MarkSchool s : kMarkSchools) school_->addItem(schoolName(s), static_cast<int>(s));
   column->addWidget(labelled(tr("Frame, or field in mm"), pair(hoop_, mix_)));
-  column->addWidget(pair(labelled(tr("Least overlap"), overlap_), labelled(QStringLiteral(" "), turn_)));
+  column->addWidget(
+      pair(labelled(tr("Least overlap"), overlap_), labelled(QStringLiteral(" "), turn_)));
   column->addWidget(pair(labelled(tr("Tied as"), style_), labelled(tr("Sewn"), order_)));
   column->addWidget(labelled(tr("Marks"), school_));
   column->addWidget(schoolWords_);
@@ -183,9 +192,8 @@ QWidget* HoopingsStation::frameTool() {
     });
   });
   connect(school_, &QComboBox::activated, this, [this](int i) {
-    set(tr("kind of marks"), [&](PlanSettings& s) {
-      s.school = static_cast<MarkSchool>(school_->itemData(i).toInt());
-    });
+    set(tr("kind of marks"),
+        [&](PlanSettings& s) { s.school = static_cast<MarkSchool>(school_->itemData(i).toInt()); });
   });
   return tool;
 }
@@ -277,7 +285,8 @@ void HoopingsStation::pinCurrent(Point by) {
   if (!h || !desk_.planCurrent()) return;
   const PinnedFrame pin{h->hoop_id, h->turn_deg, h->origin + by};
   set(tr("field held in place"), [&](PlanSettings& s) {
-    std::erase_if(s.pinned, [&](const PinnedFrame& p) { return distance(p.origin, h->origin) < 0.01; });
+    std::erase_if(s.pinned,
+                  [&](const PinnedFrame& p) { return distance(p.origin, h->origin) < 0.01; });
     s.pinned.push_back(pin);
   });
   desk_.makePlan();
@@ -287,7 +296,8 @@ void HoopingsStation::letGo() {
   const Hooping* h = desk_.currentHooping();
   if (!h) return;
   set(tr("field let go"), [&](PlanSettings& s) {
-    std::erase_if(s.pinned, [&](const PinnedFrame& p) { return distance(p.origin, h->origin) < 0.01; });
+    std::erase_if(s.pinned,
+                  [&](const PinnedFrame& p) { return distance(p.origin, h->origin) < 0.01; });
   });
   desk_.makePlan();
 }
@@ -313,7 +323,8 @@ void HoopingsStation::writeFiles(const QString& folder) {
     e.event = "export";
     e.note = std::to_string(files) + " stitch lists written to " + to;
     desk_.note(std::move(e));
-    desk_.say(tr("%1 written to %2.").arg(counted(files, tr("stitch list"), tr("stitch lists")), folder));
+    desk_.say(
+        tr("%1 written to %2.").arg(counted(files, tr("stitch list"), tr("stitch lists")), folder));
   });
 }
 
@@ -339,8 +350,9 @@ void HoopingsStation::writeSheets(const QString& path) {
     for (const Hooping& h : desk_.plan()->hoopings)
       if (desk_.sewnThrough(h.index)) o.done.push_back(h.index);
     const HoopingSheets sheets = writeHoopingSheets(*desk_.plan(), o, path.toStdString());
-    desk_.say(tr("%1 written to %2.")
-                  .arg(counted(static_cast<size_t>(sheets.pages), tr("sheet"), tr("sheets")), path));
+    desk_.say(
+        tr("%1 written to %2.")
+            .arg(counted(static_cast<size_t>(sheets.pages), tr("sheet"), tr("sheets")), path));
   });
 }
 
@@ -349,15 +361,15 @@ void HoopingsStation::refresh() {
   const int i = hoop_->findData(QString::fromStdString(s.hoop));
   hoop_->setCurrentIndex(i);
   if (i < 0) hoop_->setEditText(QString::fromStdString(s.hoop));
-  mix_->setText(s.more_hoops.empty() ? tr("Mix in …")
-                                     : tr("+ %1 more").arg(s.more_hoops.size()));
+  mix_->setText(s.more_hoops.empty() ? tr("Mix in …") : tr("+ %1 more").arg(s.more_hoops.size()));
   overlap_->setValue_mm(s.overlap_mm, desk_.inches());
   turn_->setChecked(s.turn);
   style_->setCurrentIndex(s.style == TieStyle::Chain ? 1 : 0);
   order_->setCurrentIndex(s.order == SewingOrder::FromEnd ? 1 : 0);
   school_->setCurrentIndex(school_->findData(static_cast<int>(s.school)));
-  schoolWords_->setText(tr("Each is found within ± %1 mm (one sigma). The seam errors below rest on it.")
-                            .arg(markError_mm(s.school), 0, 'f', 2));
+  schoolWords_->setText(
+      tr("Each is found within ± %1 mm (one sigma). The seam errors below rest on it.")
+          .arg(markError_mm(s.school), 0, 'f', 2));
   plan_->setEnabled(desk_.planning() || !desk_.job().pieces.empty());
   plan_->setText(desk_.planning()      ? tr("Stop planning")
                  : desk_.planCurrent() ? tr("Plan again")
@@ -413,7 +425,8 @@ void HoopingsStation::showHoopings() {
       QString words = tr("%1   %2 st · ± %3 mm")
                           .arg(name, grouped(s.stitches))
                           .arg(h.predicted_error_mm, 0, 'f', 2);
-      if (plan->hoopings.front().hoop_id != h.hoop_id || !desk_.job().plan_settings.more_hoops.empty())
+      if (plan->hoopings.front().hoop_id != h.hoop_id ||
+          !desk_.job().plan_settings.more_hoops.empty())
         words += QStringLiteral(" · ") + QString::fromStdString(h.hoop_id);
       if (s.field.turn_deg != 0) words += tr(" · %1°").arg(s.field.turn_deg);
       if (desk_.planCurrent() && desk_.sewn(h.index, s.index).done) words += tr(" · sewn");
@@ -446,7 +459,8 @@ void HoopingsStation::showBetter() {
     words = words.mid(0, 3);
     words << tr("And %1 more.").arg(more);
   }
-  if (words.isEmpty()) words << tr("Nothing is doubted: marks lie on bare cloth, no overlap is turned over.");
+  if (words.isEmpty())
+    words << tr("Nothing is doubted: marks lie on bare cloth, no overlap is turned over.");
   doubts_->setText(words.join('\n'));
   size_t shown = 0;
   for (const std::string& name : plan->crossings) {
@@ -454,7 +468,8 @@ void HoopingsStation::showBetter() {
     QString how;
     for (const Cutting& c : plan->cuts)
       if (c.what == name)
-        how += (how.isEmpty() ? "" : ", ") + tr("%1|%2: %3 st").arg(c.first).arg(c.second).arg(c.stitches);
+        how += (how.isEmpty() ? "" : ", ") +
+               tr("%1|%2: %3 st").arg(c.first).arg(c.second).arg(c.stitches);
     better_->addWidget(paragraph(tr("Cut: %1 (%2)").arg(QString::fromStdString(name), how), true));
     if (std::none_of(desk_.job().pieces.begin(), desk_.job().pieces.end(),
                      [&](const Piece& p) { return p.name == name; }))
@@ -469,11 +484,12 @@ void HoopingsStation::showBetter() {
   }
   const auto advice = desk_.advice();
   if (!advice) return;
-  if (advice->empty()) better_->addWidget(paragraph(tr("No small change saves a hooping or a cut."), true));
+  if (advice->empty())
+    better_->addWidget(paragraph(tr("No small change saves a hooping or a cut."), true));
   for (const PlanAdvice& a : *advice) {
     auto* take = button(tr("%1: %2, %3 cut")
-                            .arg(adviceWords(a),
-                                 counted(static_cast<size_t>(a.hoopings), tr("hooping"), tr("hoopings")))
+                            .arg(adviceWords(a), counted(static_cast<size_t>(a.hoopings),
+                                                         tr("hooping"), tr("hoopings")))
                             .arg(a.cut),
                         tr("Make this change and plan again; it can be undone"));
     connect(take, &QPushButton::clicked, this, [this, job = a.job, name = adviceWords(a)] {

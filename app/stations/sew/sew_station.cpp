@@ -240,8 +240,8 @@ void SewStation::onPhase() {
   const Phase phase = link_.phase();
   const Hooping* h = desk_.currentHooping();
   const bool here = phase != Phase::Away && phase != Phase::Connecting;
-  const bool loaded =
-      here && h && desk_.run().isSent(desk_.keyOf(h->index, desk_.setting())) && phase != Phase::Idle;
+  const bool loaded = here && h && desk_.run().isSent(desk_.keyOf(h->index, desk_.setting())) &&
+                      phase != Phase::Idle;
   const QString against = hindrance();
   connect_->setEnabled(phase == Phase::Away);
   connect_->setText(phase == Phase::Connecting ? tr("Connecting …")
@@ -315,13 +315,13 @@ void SewStation::refresh() {
     const double left = box.left - field.left, right = field.right - box.right,
                  top = box.top - field.top, bottom = field.bottom - box.bottom;
     const std::optional<Alignment> a = desk_.alignmentOf(h->index);
-    facts_->addWidget(paragraph(tr("Hoop %1%2. Sewing keeps %3 mm from the edge.")
-                                    .arg(QString::fromStdString(h->hoop_id),
-                                         setting->field.turn_deg != 0
-                                             ? tr(", turned by %1°").arg(setting->field.turn_deg)
-                                             : QString())
-                                    .arg(std::min({left, right, top, bottom}), 0, 'f', 1),
-                                true));
+    facts_->addWidget(paragraph(
+        tr("Hoop %1%2. Sewing keeps %3 mm from the edge.")
+            .arg(QString::fromStdString(h->hoop_id),
+                 setting->field.turn_deg != 0 ? tr(", turned by %1°").arg(setting->field.turn_deg)
+                                              : QString())
+            .arg(std::min({left, right, top, bottom}), 0, 'f', 1),
+        true));
     facts_->addWidget(paragraph(
         tr("%1 stitches, %2, %3, %4 m of top thread.")
             .arg(grouped(s.stitches), counted(s.colours.size(), tr("colour"), tr("colours")),
