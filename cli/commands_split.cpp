@@ -43,22 +43,26 @@ Json planCommand(const PlanWords& words, const Session& session) {
 }
 
 struct AlignWords {
-  std::string setup, points, fit = "rigid";
+  std::string setup, points, photo, rectified, fit = "rigid";
 };
 
-Json alignCommand(const AlignWords& words) {
-  AlignmentSetup setup = readAlignmentSetup(words.setup);
-  setup.kind = words.fit == "affine"       ? FitKind::Affine
-               : words.fit == "similarity" ? FitKind::Similarity
-                                           : FitKind::Rigid;
-  const Alignment a = align(readNeedlePoints(words.points), setup);
+FitKind fitNamed(const std::string& name) {
+  return name == "affine"       ? FitKind::Affine
+         : name == "similarity" ? FitKind::Similarity
+                                : FitKind::Rigid;
+}
+
+/// `px` gives the place of a mark in the photo, by its id.
+Json alignmentJson(const Alignment& a, const std::map<std::string, Point>& px, Json plane) {
   Json marks = Json::array();
-  for (size_t i = 0; i < a.marks.size(); ++i)
+  for (size_t i = 0; i < a.marks.size(); ++i) {
+    const auto at = px.find(a.marks[i].id);
     marks.push_back({{"id", a.marks[i].id},
-                     {"photo_px", nullptr},
+                     {"photo_px", at == px.end() ? Json() : pair(at->second)},
                      {"hoop_mm", pair(a.marks[i].hoop)},
                      {"layout_mm", pair(a.marks[i].layout)},
                      {"residual_mm", a.fit.residual_mm[i]}});
+  }
   Json missing = Json::array();
   for (const LeftOut& m : a.missing) missing.push_back({{"id", m.id}, {"reason", m.reason}});
   return {{"status", name(a.status)},
@@ -72,9 +76,35 @@ Json alignCommand(const AlignWords& words) {
           {"rms_mm", a.fit.rms_mm},
           {"marks", marks},
           {"missing", missing},
-          {"plane", Json::object()},
+          {"plane", std::move(plane)},
           {"error_at_mm", {{"centre", a.error_centre_mm}, {"worst_corner", a.error_worst_mm}}},
           {"advice", a.advice}};
+}
+
+Json alignByPoints(const AlignWords& words) {
+  AlignmentSetup setup = readAlignmentSetup(words.setup);
+  setup.kind = fitNamed(words.fit);
+  return alignmentJson(align(readNeedlePoints(words.points), setup), {}, Json::object());
+}
+
+constexpr double kRectifiedStep_mm = 0.25, kRectifiedRoom_mm = 30;
+
+Json alignByPhoto(const AlignWords& words) {
+  PhotoSetup setup = readPhotoSetup(words.setup);
+  setup.base.kind = fitNamed(words.fit);
+  const Photo photo = Photo::read(words.photo);
+  const PhotoAlignment a = alignPhoto(photo, setup);
+  std::map<std::string, Point> px;
+  for (const PhotoMark& m : a.marks) px[m.mark.id] = m.px;
+  Json answer =
+      alignmentJson(a.alignment, px, {{"tags", a.plane_tags}, {"rms_px", a.rms_px}, {"k1", a.k1}});
+  if (!words.rectified.empty()) {
+    const Box field = Box::around({0, 0}, setup.base.field.width_mm, setup.base.field.height_mm)
+                          .grown(kRectifiedRoom_mm);
+    writeFile(words.rectified, photo.rectified(field, kRectifiedStep_mm,
+                                               [&](Point p) { return a.plane->toPhoto(p); }));
+  }
+  return answer;
 }
 
 }  // namespace
@@ -108,10 +138,16 @@ void addAlign(CLI::App& app, Session& session) {
       command(app, session, "align", "Where the layout lies in the hoop, and whether to sew");
   auto w = std::make_shared<AlignWords>();
   c->add_option("--setup", w->setup, "Alignment set-up, JSON")->required();
-  c->add_option("--points", w->points, "Needle points, CSV")->required();
+  auto* points = c->add_option("--points", w->points, "Needle points, CSV");
+  auto* photo =
+      c->add_option("--photo", w->photo, "Photo of the hooping, PNG or JPEG")->excludes(points);
+  c->add_option("--rectified", w->rectified, "The photo as the hoop's plane, PNG")->needs(photo);
   c->add_option("--fit", w->fit, "rigid, similarity or affine")
       ->check(CLI::IsMember({"rigid", "similarity", "affine"}));
-  c->callback([&session, w] { session.run = [w] { return alignCommand(*w); }; });
+  c->callback([&session, w] {
+    if (w->points.empty() && w->photo.empty()) throw CLI::RequiredError("--photo or --points");
+    session.run = [w] { return w->photo.empty() ? alignByPoints(*w) : alignByPhoto(*w); };
+  });
 }
 
 }  // namespace rt::cli

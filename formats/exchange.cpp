@@ -117,6 +117,74 @@ AlignmentSetup readAlignmentSetup(const std::filesystem::path& path) {
   return out;
 }
 
+namespace {
+
+double sizeIn(const Json& object, const char* key, double otherwise, const std::string& where) {
+  return object.contains(key) ? positive(object[key], key, where) : otherwise;
+}
+
+std::vector<TagPlace> tagsIn(const Json& object, const char* key, const std::string& where,
+                             std::set<int>& ids) {
+  std::vector<TagPlace> out;
+  if (!object.contains(key)) return out;
+  const Json& list = object[key];
+  if (!list.is_array()) throw Error(std::string(key) + " is not a list", where, "write [ … ]");
+  for (const Json& t : list) {
+    const std::string here = where + " " + key;
+    TagPlace tag;
+    const double id = numberIn(t, "id", here);
+    if (id != std::floor(id) || id < 0)
+      throw Error("an id is no whole number", here, "give the number beside the tag");
+    tag.id = static_cast<int>(id);
+    tag.at = {numberIn(t, "x_mm", here), numberIn(t, "y_mm", here)};
+    tag.angle_deg = numberOr(t, "angle_deg", 0, here);
+    if (!ids.insert(tag.id).second)
+      throw Error("the tag " + std::to_string(tag.id) + " is listed twice", here,
+                  "give each tag its own id");
+    out.push_back(tag);
+  }
+  return out;
+}
+
+CrossPlace crossIn(const Json& c, const std::string& where) {
+  CrossPlace out;
+  out.name = textIn(c, "name", where);
+  out.layout = {numberIn(c, "x_mm", where), numberIn(c, "y_mm", where)};
+  if (c.contains("at_px") && !c["at_px"].is_null()) {
+    const Json& p = c["at_px"];
+    if (!p.is_array() || p.size() != 2 || !p[0].is_number() || !p[1].is_number())
+      throw Error("at_px is not [x, y]", where, "give its rough place in pixels");
+    out.at_px = Point{p[0].get<double>(), p[1].get<double>()};
+  }
+  return out;
+}
+
+}  // namespace
+
+PhotoSetup readPhotoSetup(const std::filesystem::path& path) {
+  PhotoSetup out;
+  out.base = readAlignmentSetup(path);
+  const Json root = readJson(path);
+  const std::string where = path.string();
+  const Json& hoop = member(root, "hoop", where);
+  std::set<int> ids;
+  out.hoop_tag_mm = sizeIn(hoop, "tag_size_mm", out.hoop_tag_mm, where + " hoop");
+  out.tag_height_mm = numberOr(hoop, "tag_height_mm", 0, where + " hoop");
+  out.hoop_tags = tagsIn(hoop, "tags", where + " hoop", ids);
+  if (out.hoop_tags.empty())
+    throw Error("the hoop has no tags", where + " hoop", "list its tags with their places");
+  out.cloth_tag_mm = sizeIn(root, "cloth_tag_size_mm", out.cloth_tag_mm, where);
+  out.cloth_tags = tagsIn(root, "cloth_tags", where, ids);
+  std::set<std::string> names;
+  for (const Json& c : root.value("crosses", Json::array())) {
+    out.crosses.push_back(crossIn(c, where + " crosses"));
+    if (!names.insert(out.crosses.back().name).second)
+      throw Error("the cross \"" + cut(out.crosses.back().name) + "\" is listed twice", where,
+                  "name each cross once");
+  }
+  return out;
+}
+
 std::vector<Mark> readNeedlePoints(const std::filesystem::path& path) {
   const std::string text = readFile(path);
   requireUtf8(text, path.string());

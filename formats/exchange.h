@@ -5,12 +5,15 @@
 
 #include "fabric.h"
 #include "judge.h"
+#include "photo_marks.h"
 #include "planner.h"
 
 namespace rt {
 
-/// Alignment set-up. Only the parts that the fit needs; tags and crosses are read with the photo.
+/// Alignment set-up. Only the parts that the fit needs.
 AlignmentSetup readAlignmentSetup(const std::filesystem::path& path);
+/// The whole of it, with tags and crosses. Throws Error for an id or name that is listed twice.
+PhotoSetup readPhotoSetup(const std::filesystem::path& path);
 /// `name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm`. Throws Error with the line.
 std::vector<Mark> readNeedlePoints(const std::filesystem::path& path);
 std::vector<Zone> readZones(const std::filesystem::path& path);

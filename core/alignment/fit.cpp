@@ -199,7 +199,7 @@ double within95_mm(const PlaceCovariance& covariance) {
 }
 
 double Fit::error95_mm(Point layout) const {
-  return kWithin95 * covarianceAt(layout).longAxis_mm();
+  return within95_mm(covarianceAt(layout));
 }
 
 double Fit::scaleError() const {

@@ -56,7 +56,7 @@ struct Fit {
   double chi2 = 0;  ///< Weighted sum of squared residuals.
   int freedom = 0;  ///< Coordinates measured less parameters fitted.
 
-  /// 95 % bound of the error at a layout point: the long half axis of its error ellipse, mm. Where
+  /// 95 % bound of the error at a layout point, mm (see within95_mm). Where
   /// marks disagree by more than their errors, it grows with them.
   double error95_mm(Point layout) const;
   /// Covariance of the landing place of a layout point, mm².

@@ -1,0 +1,39 @@
+// Photos of hoopings as a camera would take them, with known truth.
+#pragma once
+
+#include <functional>
+#include <random>
+
+#include "photo.h"
+#include "photo_marks.h"
+
+namespace rt::testing {
+
+/// Where the camera stands over the hoop's plane.
+struct Camera {
+  int width = 1000, height = 750;
+  double focal = 1.25;  ///< Of half the diagonal.
+  double tilt_deg = 0, tilt_way_deg = 0, turn_deg = 0;
+  double k1 = 0;  ///< d = u (1 + k1 |u|²), u as a part of half the diagonal.
+  double distance_mm = 520;
+  double noise = 2;  ///< One sigma, grey levels.
+};
+
+/// What lies in the plane.
+struct Scene {
+  std::vector<TagPlace> hoop_tags, cloth_tags;  ///< Hoop frame; layout frame.
+  double hoop_tag_mm = 12, cloth_tag_mm = 15, tag_height_mm = 0;
+  std::vector<Point> crosses;  ///< Layout frame.
+  double cross_turn_deg = 0;   ///< Against the layout.
+  double line_mm = 0.5;
+  double cross_bgr[3] = {70, 60, 50};
+  double cloth_bgr[3] = {190, 200, 205};
+  bool sewn = false;  ///< Dashed, stitches of 2.5 mm.
+  Transform lies;     ///< Layout to hoop.
+};
+
+Photo takePhoto(const Scene& scene, const Camera& camera, std::mt19937& random);
+/// Where a point of the hoop's plane is seen, px.
+Point seenAt(const Camera& camera, Point hoop, double height_mm = 0);
+
+}  // namespace rt::testing

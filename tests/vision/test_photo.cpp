@@ -1,0 +1,224 @@
+// Crooked photos against the truth that they were made from.
+#include <QTemporaryDir>
+#include <QtTest>
+
+#include "error.h"
+#include "photo_maker.h"
+#include "random_pattern.h"
+#include "run.h"
+
+using namespace rt;
+using testing::between;
+
+namespace {
+
+constexpr int kPhotos = 6;
+
+testing::Scene hooped(std::mt19937& random) {
+  testing::Scene s;
+  s.hoop_tags = {
+      {500, {-112, -82}, 0}, {501, {112, -82}, 0}, {502, {112, 82}, 0}, {503, {-112, 82}, 0}};
+  s.lies = Transform::moving({between(random, -6, 6), between(random, -6, 6)}) *
+           Transform::turning(between(random, -4, 4));
+  return s;
+}
+
+testing::Camera held(std::mt19937& random) {
+  testing::Camera c;
+  c.tilt_deg = between(random, 0, 18);
+  c.tilt_way_deg = between(random, 0, 360);
+  c.turn_deg = between(random, -180, 180);
+  c.k1 = between(random, -0.02, 0.02);
+  c.distance_mm = between(random, 380, 440);
+  return c;
+}
+
+PhotoSetup setupOf(const testing::Scene& s) {
+  PhotoSetup p;
+  p.base.field = {200, 140, HoopShape::Rectangle};
+  p.hoop_tags = s.hoop_tags;
+  p.hoop_tag_mm = s.hoop_tag_mm;
+  p.tag_height_mm = s.tag_height_mm;
+  p.cloth_tags = s.cloth_tags;
+  p.cloth_tag_mm = s.cloth_tag_mm;
+  char name = 'A';
+  for (Point c : s.crosses) p.crosses.push_back({std::string(1, name++), c, {}});
+  return p;
+}
+
+/// Largest distance at the field's corners from where they are to where the fit says, mm.
+double offAtCorners(const Alignment& a, const Transform& lies) {
+  double worst = 0;
+  for (int i = 0; i < 4; ++i) {
+    const Point layout = (*lies.inverse())(Box::around({0, 0}, 200, 140).corner(i));
+    worst = std::max(worst, distance(a.fit.toHoop(layout), lies(layout)));
+  }
+  return worst;
+}
+
+}  // namespace
+
+class TestPhoto : public QObject {
+  Q_OBJECT
+ private slots:
+  void tagsAreFoundToAPartOfAPixel() {
+    std::mt19937 random = testing::seeded(401);
+    testing::Scene s = hooped(random);
+    s.cloth_tags = {{3, {40, 12.5}, 30}, {7, {-60, -20}, -100}};
+    const testing::Camera c = held(random);
+    const std::vector<SeenTag> tags = findTags(testing::takePhoto(s, c, random));
+    QCOMPARE(tags.size(), size_t{6});
+    for (const SeenTag& t : tags) {
+      std::array<Point, 4> truth{};
+      for (const TagPlace& p : s.hoop_tags)
+        if (p.id == t.id) truth = cornersOf(p, s.hoop_tag_mm);
+      for (const TagPlace& p : s.cloth_tags)
+        if (p.id == t.id) {
+          truth = cornersOf(p, s.cloth_tag_mm);
+          for (Point& q : truth) q = s.lies(q);
+        }
+      Point middle;
+      for (size_t i = 0; i < 4; ++i) {
+        middle = middle + truth[i] * 0.25;
+        QVERIFY(distance(t.corners[i], testing::seenAt(c, truth[i])) < 0.7);  // the right corner
+      }
+      const double off = distance(t.centre, testing::seenAt(c, middle));
+      QVERIFY2(off < 0.2, qPrintable(QString("tag %1: %2 px").arg(t.id).arg(off)));
+    }
+  }
+  void clothTagsGiveThePlacement() {
+    std::mt19937 random = testing::seeded(402);
+    int within = 0;
+    for (int i = 0; i < kPhotos; ++i) {
+      testing::Scene s = hooped(random);
+      s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}, {11, {65, -40}, 200}};
+      const PhotoAlignment a = alignPhoto(testing::takePhoto(s, held(random), random), setupOf(s));
+      const double off = offAtCorners(a.alignment, s.lies);
+      QVERIFY2(off < 0.2, qPrintable(QString::number(off)));
+      QVERIFY(a.rms_px < 0.4);
+      QCOMPARE(a.alignment.status, Readiness::Ready);
+      within += off <= a.alignment.error_worst_mm;
+    }
+    QVERIFY(within >= kPhotos - 2);
+  }
+  void drawnCrossesGiveThePlacement_data() {
+    QTest::addColumn<double>("line_mm");
+    QTest::addColumn<int>("darker");
+    QTest::addColumn<bool>("sewn");
+    QTest::newRow("pen") << 0.5 << 90 << false;
+    QTest::newRow("chalk") << 0.9 << -35 << false;
+    QTest::newRow("thin and pale") << 0.4 << 40 << false;
+    QTest::newRow("sewn") << 0.5 << 110 << true;
+  }
+  void drawnCrossesGiveThePlacement() {
+    QFETCH(double, line_mm);
+    QFETCH(int, darker);
+    QFETCH(bool, sewn);
+    std::mt19937 random = testing::seeded(403);
+    int within = 0;
+    for (int i = 0; i < kPhotos / 2; ++i) {
+      testing::Scene s = hooped(random);
+      s.crosses = {{-75, 0}, {75, 5}, {0, 50}};
+      s.cross_turn_deg = between(random, -4, 4);
+      s.line_mm = line_mm;
+      s.sewn = sewn;
+      for (int k = 0; k < 3; ++k) s.cross_bgr[k] = s.cloth_bgr[k] - darker;
+      const PhotoAlignment a = alignPhoto(testing::takePhoto(s, held(random), random), setupOf(s));
+      QVERIFY2(a.alignment.marks.size() == 3, a.alignment.headline.c_str());
+      const double off = offAtCorners(a.alignment, s.lies);
+      QVERIFY2(off < 0.3, qPrintable(QString::number(off)));
+      within += off <= a.alignment.error_worst_mm;
+    }
+    QVERIFY(within >= kPhotos / 2 - 1);
+  }
+  void aRaisedTagIsNotMistakenForTheCloth() {
+    std::mt19937 random = testing::seeded(404);
+    testing::Scene s = hooped(random);
+    s.tag_height_mm = 6;
+    s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}, {11, {65, -40}, 200}};
+    testing::Camera c = held(random);
+    c.tilt_deg = 14;
+    const Photo photo = testing::takePhoto(s, c, random);
+    PhotoSetup flat = setupOf(s);
+    flat.tag_height_mm = 0;
+    const double known = offAtCorners(alignPhoto(photo, setupOf(s)).alignment, s.lies),
+                 ignored = offAtCorners(alignPhoto(photo, flat).alignment, s.lies);
+    QVERIFY2(known < 0.35 && ignored > 2 * known,
+             qPrintable(QString("%1 %2").arg(known).arg(ignored)));
+  }
+  void threeHoopTagsDoAndSaySo() {
+    std::mt19937 random = testing::seeded(405);
+    testing::Scene s = hooped(random);
+    s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}};
+    const PhotoSetup setup = setupOf(s);
+    const testing::Camera c = held(random);
+    const double four =
+        alignPhoto(testing::takePhoto(s, c, random), setup).alignment.error_worst_mm;
+    s.hoop_tags.pop_back();
+    const PhotoAlignment a = alignPhoto(testing::takePhoto(s, c, random), setup);
+    QCOMPARE(a.plane_tags.size(), size_t{3});
+    QVERIFY(a.alignment.error_worst_mm > four);
+    QVERIFY(offAtCorners(a.alignment, s.lies) < 0.5);
+  }
+  void oneTagAloneIsToBeChecked() {
+    std::mt19937 random = testing::seeded(406);
+    testing::Scene s = hooped(random);
+    s.cloth_tags = {{3, {20, 10}, 15}};
+    const PhotoAlignment a = alignPhoto(testing::takePhoto(s, held(random), random), setupOf(s));
+    QVERIFY(a.alignment.status != Readiness::Ready);
+    QCOMPARE(a.alignment.marks.size(), size_t{1});
+    QVERIFY(offAtCorners(a.alignment, s.lies) < 1.2);
+  }
+  void whatIsMissingOrDoubledIsNamed() {
+    std::mt19937 random = testing::seeded(407);
+    testing::Scene s = hooped(random);
+    s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}, {9, {0, 50}, 0}, {9, {0, -50}, 0}};
+    PhotoSetup setup = setupOf(s);
+    setup.cloth_tags = {s.cloth_tags[0], s.cloth_tags[1], s.cloth_tags[2], {21, {30, 30}, 0}};
+    const PhotoAlignment a = alignPhoto(testing::takePhoto(s, held(random), random), setup);
+    std::vector<std::string> ids;
+    for (const LeftOut& m : a.alignment.missing) ids.push_back(m.id);
+    std::sort(ids.begin(), ids.end());
+    QCOMPARE(ids, (std::vector<std::string>{"21", "9"}));
+    QCOMPARE(a.alignment.status, Readiness::Check);
+  }
+  void photosAreReadFromFiles() {
+    std::mt19937 random = testing::seeded(409);
+    testing::Scene s = hooped(random);
+    s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}, {11, {65, -40}, 200}};
+    const Photo photo = testing::takePhoto(s, held(random), random);
+    const std::string png = photo.rectified({0, 0, photo.width() - 1.0, photo.height() - 1.0}, 1,
+                                            [](Point p) { return p; });
+    QTemporaryDir dir;
+    const std::filesystem::path file = dir.filePath("photo.png").toStdString();
+    QFile out(dir.filePath("photo.png"));
+    QVERIFY(out.open(QIODevice::WriteOnly));
+    out.write(png.data(), static_cast<qint64>(png.size()));
+    out.close();
+    const Photo read = Photo::read(file);
+    QCOMPARE(read.width(), photo.width());
+    QVERIFY(distance(alignPhoto(read, setupOf(s)).alignment.fit.toHoop({0, 0}),
+                     alignPhoto(photo, setupOf(s)).alignment.fit.toHoop({0, 0})) < 0.01);
+    if (const QByteArray keep = qgetenv("RAPT_KEEP_PHOTO"); !keep.isEmpty())
+      QFile::copy(dir.filePath("photo.png"), keep);
+    QVERIFY(out.open(QIODevice::WriteOnly));
+    out.write("no picture");
+    out.close();
+    QVERIFY_EXCEPTION_THROWN(Photo::read(file), Error);
+    QVERIFY_EXCEPTION_THROWN(Photo::read(file / "none"), Error);
+  }
+  void nothingToFitIsAnError() {
+    std::mt19937 random = testing::seeded(408);
+    testing::Scene s = hooped(random);
+    const Photo bare = testing::takePhoto(s, held(random), random);
+    PhotoSetup setup = setupOf(s);
+    QVERIFY_EXCEPTION_THROWN(alignPhoto(bare, setup), Error);  // no mark is listed
+    setup.cloth_tags = {{3, {0, 0}, 0}};
+    QVERIFY_EXCEPTION_THROWN(alignPhoto(bare, setup), Error);  // none is seen
+    for (TagPlace& t : setup.hoop_tags) t.id += 40;
+    QVERIFY_EXCEPTION_THROWN(alignPhoto(bare, setup), Error);  // another hoop's tags
+  }
+};
+
+RT_TEST(TestPhoto)
+#include "test_photo.moc"

@@ -1,0 +1,218 @@
+#include "cross_finder.h"
+
+#include <algorithm>
+#include <functional>
+#include <opencv2/imgproc.hpp>
+
+namespace rt {
+namespace {
+
+constexpr double kMostTurn_deg = 6, kTurnStep_deg = 0.5;
+constexpr double kBackground_mm = 2.2;  // wider than any line that is drawn or sewn
+constexpr double kLeastStrength = 2.5;  // grey levels that both lines stand out by
+constexpr double kLeastContrast = 3.0;  // times the spread of what is no cross
+constexpr double kWindow_mm = 1.2;      // a line's step is sought this far across
+constexpr double kMiddle_mm = 1.0;      // where the lines meet neither is measured
+
+/// How far each place differs from the cloth around it, along the colour in which the cloth's lines
+/// differ most; a patch of the plane turned as the cross is expected.
+class Patch {
+ public:
+  Patch(const Photo& photo, const Plane& plane, const CrossSearch& s)
+      : s_(s), step_(std::clamp(plane.mmPerPixel(s.near) * 0.8, 0.06, 0.35)) {
+    half_ = s.reach_mm + s.arm_mm + 2;
+    size_ = static_cast<int>(2 * half_ / step_) + 1;
+    cv::Mat colour(size_, size_, CV_32FC3);
+    for (int y = 0; y < size_; ++y)
+      for (int x = 0; x < size_; ++x) {
+        double c[3];
+        photo.colour(plane.toPhoto(toPlane({x * 1.0, y * 1.0})), c);
+        colour.at<cv::Vec3f>(y, x) = {static_cast<float>(c[0]), static_cast<float>(c[1]),
+                                      static_cast<float>(c[2])};
+      }
+    cv::Mat around;
+    cv::GaussianBlur(colour, around, {}, kBackground_mm / step_);
+    difference_ = colour - around;
+  }
+
+  Point toPlane(Point cell) const {
+    const Transform t = Transform::moving(s_.near) * Transform::turning(s_.turn_deg);
+    return t(cell * step_ - Point{half_, half_});
+  }
+  const cv::Mat& difference() const { return difference_; }
+  double step() const { return step_; }
+  int size() const { return size_; }
+
+ private:
+  CrossSearch s_;
+  double step_, half_ = 0;
+  int size_ = 0;
+  cv::Mat difference_;
+};
+
+struct Candidate {
+  double score = 0;
+  Point cell;  // in the turned patch
+  double turn_deg = 0;
+  double spread = 1;  // of scores elsewhere
+};
+
+/// Arms of both lines as sums along them: the weaker of the four counts.
+Candidate best(const cv::Mat& signal, double step, double arm_mm, double reach_mm,
+               double turn_deg) {
+  const int size = signal.rows;
+  cv::Mat turned;
+  const cv::Point2f middle((static_cast<float>(size) - 1) / 2, (static_cast<float>(size) - 1) / 2);
+  cv::warpAffine(signal, turned, cv::getRotationMatrix2D(middle, turn_deg, 1), signal.size(),
+                 cv::INTER_LINEAR, cv::BORDER_REFLECT);
+  const int arm = std::max(4, static_cast<int>(arm_mm * 0.85 / step));
+  const int gap = std::max(1, static_cast<int>(kMiddle_mm / step));
+  const int thick = std::max(1, static_cast<int>(std::round(0.35 / step)));
+  cv::Mat across, down;
+  cv::blur(turned, across, {arm, thick});
+  cv::blur(turned, down, {thick, arm});
+  const int off = gap + arm / 2;
+  const int reach = static_cast<int>(reach_mm / step), centre = size / 2;
+  Candidate out;
+  out.turn_deg = turn_deg;
+  double sum = 0, square = 0;
+  size_t n = 0;
+  for (int y = centre - reach; y <= centre + reach; ++y)
+    for (int x = centre - reach; x <= centre + reach; ++x) {
+      if (y - off < 0 || x - off < 0 || y + off >= size || x + off >= size) continue;
+      const double weakest = std::min({across.at<float>(y, x - off), across.at<float>(y, x + off),
+                                       down.at<float>(y - off, x), down.at<float>(y + off, x)});
+      sum += weakest, square += weakest * weakest, ++n;
+      if (weakest > out.score) out.score = weakest, out.cell = {x * 1.0, y * 1.0};
+    }
+  if (n > 1) {
+    const double mean = sum / static_cast<double>(n);
+    out.spread = std::sqrt(std::max(1e-6, square / static_cast<double>(n) - mean * mean));
+  }
+  return out;
+}
+
+/// One line, found again along its arms: where it lies across, and how well that is known.
+struct Measured {
+  Point at, way;  // on the plane, mm
+  double sigma = 0;
+  bool good = false;
+};
+
+Measured measure(const cv::Mat& turned, double step, Point cell, bool horizontal, double arm_mm,
+                 const std::function<Point(Point)>& toPlane) {
+  std::vector<Point> places;
+  const int arm = static_cast<int>(arm_mm / step), gap = static_cast<int>(kMiddle_mm / step);
+  const int window = std::max(2, static_cast<int>(kWindow_mm / step));
+  const int along =
+      std::max(1, static_cast<int>(0.5 / step));  // places are half a millimetre apart
+  for (int side : {-1, 1})
+    for (int k = gap; k + along <= arm; k += along) {
+      double sum = 0, weight = 0;
+      std::vector<double> profile;
+      for (int w = -window; w <= window; ++w) {
+        double value = 0;
+        for (int i = 0; i < along; ++i) {
+          const int u = static_cast<int>(horizontal ? cell.x : cell.y) + side * (k + i),
+                    v = static_cast<int>(horizontal ? cell.y : cell.x) + w;
+          const int x = horizontal ? u : v, y = horizontal ? v : u;
+          if (x >= 0 && y >= 0 && x < turned.cols && y < turned.rows)
+            value += turned.at<float>(y, x);
+        }
+        profile.push_back(value / along);
+      }
+      const double most = *std::max_element(profile.begin(), profile.end());
+      if (most <= 0) continue;
+      for (size_t i = 0; i < profile.size(); ++i)
+        if (const double g = profile[i] - 0.4 * most; g > 0)
+          sum += g * (static_cast<double>(i) - window), weight += g;
+      const double across = (horizontal ? cell.y : cell.x) + sum / weight;
+      const double at = (horizontal ? cell.x : cell.y) + side * (k + along / 2.0);
+      places.push_back(toPlane(horizontal ? Point{at, across} : Point{across, at}));
+    }
+  Measured m;
+  for (int round = 0; round < 4 && places.size() >= 6; ++round) {
+    Point mean;
+    for (Point p : places) mean = mean + p * (1.0 / static_cast<double>(places.size()));
+    double xx = 0, xy = 0, yy = 0;
+    for (Point p : places) {
+      const Point d = p - mean;
+      xx += d.x * d.x, xy += d.x * d.y, yy += d.y * d.y;
+    }
+    const double angle = 0.5 * std::atan2(2 * xy, xx - yy);
+    m.at = mean, m.way = {std::cos(angle), std::sin(angle)};
+    double square = 0;
+    for (Point p : places) square += std::pow(cross(m.way, p - mean), 2);
+    const double rms = std::sqrt(square / static_cast<double>(places.size()));
+    m.sigma = rms / std::sqrt(static_cast<double>(places.size()));
+    m.good = true;
+    std::vector<Point> kept;
+    for (Point p : places)
+      if (std::abs(cross(m.way, p - mean)) <= std::max(0.03, 2.2 * rms)) kept.push_back(p);
+    if (kept.size() == places.size()) break;
+    places = std::move(kept);
+  }
+  m.good = m.good && places.size() >= 6;
+  return m;
+}
+
+}  // namespace
+
+std::optional<SeenCross> findCross(const Photo& photo, const Plane& plane, const CrossSearch& s) {
+  const Patch patch(photo, plane, s);
+  // brightness both ways, and each colour both ways: thread or pen differ in one of them
+  std::vector<cv::Mat> channels;
+  cv::split(patch.difference(), channels);
+  const cv::Mat grey = 0.114 * channels[0] + 0.587 * channels[1] + 0.299 * channels[2];
+  std::vector<cv::Mat> signals{grey, -grey};
+  for (const cv::Mat& c : channels) {
+    signals.push_back(c);
+    signals.push_back(-c);
+  }
+  signals.push_back(channels[2] - channels[0]);
+  signals.push_back(channels[0] - channels[2]);
+  signals.push_back(channels[1] - 0.5 * channels[0] - 0.5 * channels[2]);
+  signals.push_back(0.5 * channels[0] + 0.5 * channels[2] - channels[1]);
+  Candidate found;
+  size_t which = 0;
+  double least = 0;
+  for (size_t i = 0; i < signals.size(); ++i)
+    for (double turn = -kMostTurn_deg; turn <= kMostTurn_deg; turn += 2 * kTurnStep_deg) {
+      const Candidate c = best(signals[i], patch.step(), s.arm_mm, s.reach_mm, turn);
+      if (const double value = c.score / c.spread; value > least && c.score > kLeastStrength)
+        least = value, found = c, which = i;
+    }
+  if (least < kLeastContrast || found.score < kLeastStrength) return std::nullopt;
+  for (double turn : {found.turn_deg - kTurnStep_deg, found.turn_deg + kTurnStep_deg})
+    if (const Candidate c = best(signals[which], patch.step(), s.arm_mm, s.reach_mm, turn);
+        c.score > found.score)
+      found = c;
+  cv::Mat turned;
+  const cv::Point2f middle((static_cast<float>(patch.size()) - 1) / 2,
+                           (static_cast<float>(patch.size()) - 1) / 2);
+  const cv::Mat rotation = cv::getRotationMatrix2D(middle, found.turn_deg, 1);
+  cv::warpAffine(signals[which], turned, rotation, signals[which].size(), cv::INTER_LINEAR,
+                 cv::BORDER_REFLECT);
+  cv::Mat undo;
+  cv::invertAffineTransform(rotation, undo);
+  const auto toPlane = [&](Point cell) {
+    return patch.toPlane(
+        {undo.at<double>(0, 0) * cell.x + undo.at<double>(0, 1) * cell.y + undo.at<double>(0, 2),
+         undo.at<double>(1, 0) * cell.x + undo.at<double>(1, 1) * cell.y + undo.at<double>(1, 2)});
+  };
+  const Measured across = measure(turned, patch.step(), found.cell, true, s.arm_mm, toPlane),
+                 down = measure(turned, patch.step(), found.cell, false, s.arm_mm, toPlane);
+  if (!across.good || !down.good) return std::nullopt;
+  const double d = cross(across.way, down.way);
+  if (std::abs(d) < 0.98) return std::nullopt;  // not at right angles
+  SeenCross out;
+  out.at = across.at + across.way * (cross(down.at - across.at, down.way) / d);
+  if (distance(out.at, s.near) > s.reach_mm * 1.5) return std::nullopt;
+  const Point way = across.way.x < 0 ? across.way * -1 : across.way;
+  out.turn_deg = degrees(std::atan2(way.y, way.x));
+  out.sigma_mm = std::hypot(across.sigma, down.sigma) / std::sqrt(2.0);
+  out.strength = found.score;
+  return out;
+}
+
+}  // namespace rt

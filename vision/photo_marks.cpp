@@ -1,0 +1,233 @@
+#include "photo_marks.h"
+
+#include <algorithm>
+#include <map>
+
+#include "cross_finder.h"
+#include "error.h"
+#include "length.h"
+
+namespace rt {
+namespace {
+
+constexpr double kWorstTag_px = 1.2;     // a hoop tag farther off is not where it is said to be
+constexpr double kLeastError_mm = 0.02;  // what no picture is surer of: print, paper, weave
+constexpr double kRoughPx = 40, kFreeReach_mm = 14, kKnownReach_mm = 6;
+constexpr size_t kVouching = 3;  // marks that vouch for one that is missing
+
+class PhotoAligner {
+ public:
+  PhotoAligner(const Photo& photo, const PhotoSetup& setup)
+      : photo_(photo), setup_(setup), seen_(findTags(photo)) {}
+
+  PhotoAlignment run() {
+    findPlane();
+    findClothTags();
+    findCrosses();
+    if (out_.marks.empty()) throw noMark();
+    decide();
+    return std::move(out_);
+  }
+
+ private:
+  std::vector<const SeenTag*> allOf(int id) const {
+    std::vector<const SeenTag*> out;
+    for (const SeenTag& t : seen_)
+      if (t.id == id) out.push_back(&t);
+    return out;
+  }
+
+  void findPlane() {
+    struct Held {
+      int id;
+      std::vector<Plane::Sight> sights;
+    };
+    std::vector<Held> held;
+    for (const TagPlace& place : setup_.hoop_tags) {
+      const auto all = allOf(place.id);
+      if (all.size() > 1) missing_.push_back({std::to_string(place.id), "seen twice in the photo"});
+      if (all.size() != 1) continue;
+      Held h{place.id, {}};
+      const auto corners = cornersOf(place, setup_.hoop_tag_mm);
+      for (size_t c = 0; c < 4; ++c)
+        h.sights.push_back({corners[c], all[0]->corners[c], all[0]->corner_px});
+      held.push_back(std::move(h));
+    }
+    if (held.empty()) {
+      if (seen_.empty())
+        throw Error("no tag is seen", "photo",
+                    "take it nearer, sharper and in even light, with the hoop's tags in it");
+      throw Error("none of the hoop's tags is seen, but other tags are", "photo",
+                  "take the set-up of the hoop that is in the photo");
+    }
+    const auto fit = [&](size_t without) {
+      std::vector<Plane::Sight> sights;
+      for (size_t i = 0; i < held.size(); ++i)
+        if (i != without) sights.insert(sights.end(), held[i].sights.begin(), held[i].sights.end());
+      return Plane(sights, photo_.width(), photo_.height());
+    };
+    Plane plane = fit(held.size());
+    // a tag that was moved or is listed at a wrong place stands out when it alone is left out
+    for (int round = 0; round < 2 && held.size() >= 4 && plane.rms_px() > kWorstTag_px; ++round) {
+      size_t worst = held.size();
+      double least = plane.rms_px() * 0.5;
+      for (size_t i = 0; i < held.size(); ++i)
+        if (const double rms = fit(i).rms_px(); rms < least) least = rms, worst = i;
+      if (worst == held.size()) break;
+      missing_.push_back(
+          {std::to_string(held[worst].id), "not believed: it is not where the set-up has it"});
+      held.erase(held.begin() + static_cast<long>(worst));
+      plane = fit(held.size());
+    }
+    for (const Held& h : held) out_.plane_tags.push_back(h.id);
+    out_.rms_px = plane.rms_px();
+    out_.k1 = plane.k1();
+    if (held.size() < 4)
+      notes_.push_back("the hoop's plane rests on " + std::to_string(held.size()) +
+                       (held.size() == 1 ? " tag: " : " tags: ") + "it is less sure far from them");
+    out_.plane = plane.lowered(setup_.tag_height_mm);
+  }
+
+  /// What the picture and the plane leave open at a place, mm.
+  double errorAt(Point hoop, double own_mm) const {
+    const PlaceCovariance c = out_.plane->covarianceAt(hoop);
+    return std::sqrt(own_mm * own_mm + (c.xx + c.yy) / 2 + kLeastError_mm * kLeastError_mm);
+  }
+
+  void findClothTags() {
+    for (const TagPlace& place : setup_.cloth_tags) {
+      const std::string id = std::to_string(place.id);
+      const auto all = allOf(place.id);
+      if (all.empty()) missing_.push_back({id, "not found in the photo"});
+      if (all.size() > 1) missing_.push_back({id, "seen twice in the photo"});
+      if (all.size() != 1) continue;
+      const SeenTag& tag = *all[0];
+      Point centre;
+      std::array<Point, 4> corners;
+      for (size_t c = 0; c < 4; ++c) {
+        corners[c] = out_.plane->toPlane(tag.corners[c]);
+        centre = centre + corners[c] * 0.25;
+      }
+      const double px_mm = out_.plane->mmPerPixel(centre);
+      Mark m{id, place.at, centre,
+             errorAt(centre, std::max(tag.corner_px, out_.plane->noise_px()) / 2 * px_mm)};
+      tags_.push_back({place, corners, std::max(tag.corner_px, out_.plane->noise_px()) * px_mm});
+      out_.marks.push_back({m, tag.centre});
+    }
+  }
+
+  /// Where the layout lies by what is known so far; unset without a mark.
+  std::optional<Transform> rough() const {
+    std::vector<Mark> marks;
+    for (const PhotoMark& m : out_.marks) marks.push_back(m.mark);
+    if (marks.size() == 1 && !tags_.empty()) marks = cornersAsMarks();
+    if (marks.size() < 2) return std::nullopt;
+    try {
+      return fitMarks(marks, FitKind::Rigid).toHoop;
+    } catch (const Error&) {
+      return std::nullopt;
+    }
+  }
+
+  void findCrosses() {
+    const std::optional<Transform> known = rough();
+    for (const CrossPlace& cross : setup_.crosses) {
+      CrossSearch search;
+      const Transform t = known.value_or(Transform{});
+      search.turn_deg = degrees(std::atan2(t.yx, t.xx));
+      search.near = t(cross.layout);
+      search.reach_mm = known ? kKnownReach_mm : kFreeReach_mm;
+      if (cross.at_px) {
+        search.near = out_.plane->toPlane(*cross.at_px);
+        search.reach_mm = std::min(25.0, kRoughPx * out_.plane->mmPerPixel(search.near) + 1);
+      }
+      const auto found = findCross(photo_, *out_.plane, search);
+      if (!found) {
+        missing_.push_back({cross.name, "not found in the photo"});
+        continue;
+      }
+      const double own = std::max(found->sigma_mm, 0.05 * out_.plane->mmPerPixel(found->at));
+      out_.marks.push_back({{cross.name, cross.layout, found->at, errorAt(found->at, own)},
+                            out_.plane->toPhoto(found->at)});
+    }
+  }
+
+  Error noMark() const {
+    if (setup_.cloth_tags.empty() && setup_.crosses.empty())
+      return Error("the set-up lists no mark on the cloth", "set-up", "add cloth_tags or crosses");
+    return Error("none of the cloth's marks is seen", "photo",
+                 "take it nearer and in even light, or give the crosses' rough places (at_px)");
+  }
+
+  /// A single tag gives place and angle: its corners stand in for marks.
+  std::vector<Mark> cornersAsMarks() const {
+    std::vector<Mark> out;
+    const ClothTag& tag = tags_.front();
+    const auto corners = cornersOf(tag.place, setup_.cloth_tag_mm);
+    static constexpr const char* kNames[] = {"top left", "top right", "bottom right",
+                                             "bottom left"};
+    for (size_t c = 0; c < 4; ++c)
+      out.push_back(
+          {kNames[c], corners[c], tag.corners[c], std::hypot(tag.corner_mm, kLeastError_mm)});
+    return out;
+  }
+
+  void decide() {
+    std::vector<Mark> marks;
+    for (const PhotoMark& m : out_.marks) marks.push_back(m.mark);
+    const bool single = marks.size() == 1;
+    if (single) {
+      if (tags_.empty())
+        throw Error("one cross alone does not say how the cloth is turned", "photo",
+                    "mark one more place, or use a tag");
+      AlignmentSetup rigid = setup_.base;
+      rigid.kind = FitKind::Rigid;
+      out_.alignment = align(cornersAsMarks(), rigid);
+      // the corners are one mark to whoever asks
+      const Mark own = marks[0];
+      out_.alignment.fit.residual_mm = {distance(out_.alignment.fit.toHoop(own.layout), own.hoop)};
+      out_.alignment.marks = {own};
+      out_.alignment.missing.clear();
+      raise(Readiness::Check, "it rests on a single mark: add another far from it");
+    } else {
+      out_.alignment = align(marks, setup_.base);
+    }
+    // more marks than the fit needs vouch for those that were not seen
+    const bool vouched = out_.alignment.marks.size() >= kVouching && out_.alignment.missing.empty();
+    for (LeftOut& m : missing_) {
+      const bool hoop =
+          std::any_of(setup_.hoop_tags.begin(), setup_.hoop_tags.end(),
+                      [&](const TagPlace& t) { return std::to_string(t.id) == m.id; });
+      if (!vouched && !hoop) raise(Readiness::Check, "mark " + m.id + " " + m.reason);
+      out_.alignment.missing.push_back(std::move(m));
+    }
+    for (std::string& n : notes_) out_.alignment.advice.push_back(std::move(n));
+  }
+
+  void raise(Readiness to, const std::string& reason) {
+    out_.alignment.status = std::max(out_.alignment.status, to);
+    out_.alignment.advice.push_back(reason);
+  }
+
+  struct ClothTag {
+    TagPlace place;
+    std::array<Point, 4> corners;  // on the plane, mm
+    double corner_mm;
+  };
+
+  const Photo& photo_;
+  const PhotoSetup& setup_;
+  std::vector<SeenTag> seen_;
+  std::vector<ClothTag> tags_;
+  std::vector<LeftOut> missing_;
+  std::vector<std::string> notes_;
+  PhotoAlignment out_;
+};
+
+}  // namespace
+
+PhotoAlignment alignPhoto(const Photo& photo, const PhotoSetup& setup) {
+  return PhotoAligner(photo, setup).run();
+}
+
+}  // namespace rt

@@ -1,0 +1,43 @@
+// A photo of a hooping becomes marks for the fit.
+#pragma once
+
+#include "judge.h"
+#include "plane.h"
+
+namespace rt {
+
+/// A cross that is drawn or sewn on the cloth.
+struct CrossPlace {
+  std::string name;
+  Point layout;                ///< mm
+  std::optional<Point> at_px;  ///< Roughly where it is in the photo.
+};
+
+struct PhotoSetup {
+  AlignmentSetup base;
+  double hoop_tag_mm = 12, tag_height_mm = 0;
+  std::vector<TagPlace> hoop_tags;  ///< Hoop frame.
+  double cloth_tag_mm = 15;
+  std::vector<TagPlace> cloth_tags;  ///< Layout frame.
+  std::vector<CrossPlace> crosses;
+};
+
+struct PhotoMark {
+  Mark mark;
+  Point px;
+};
+
+struct PhotoAlignment {
+  Alignment alignment;
+  std::vector<PhotoMark> marks;  ///< Seen, believed or not.
+  std::vector<int> plane_tags;   ///< Hoop tags that the plane rests on.
+  double rms_px = 0, k1 = 0;
+  std::optional<Plane> plane;  ///< Of the cloth.
+};
+
+/// Hoop tags give the plane, cloth tags and crosses the marks; each with the error that the picture
+/// itself shows. Throws Error where there is nothing to fit: no plane, another hoop's tags, no
+/// mark.
+PhotoAlignment alignPhoto(const Photo& photo, const PhotoSetup& setup);
+
+}  // namespace rt

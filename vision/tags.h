@@ -1,0 +1,23 @@
+// Printed tags in a photo.
+#pragma once
+
+#include <array>
+
+#include "photo.h"
+
+namespace rt {
+
+/// A tag of the public 36h11 family.
+struct SeenTag {
+  int id = 0;
+  std::array<Point, 4> corners;  ///< Of its black square, px: top left, top right, bottom right,
+                                 ///< bottom left as it is printed.
+  Point centre;                  ///< Where its diagonals meet, px.
+  double corner_px = 0.1;        ///< One sigma of a corner's place, from how its edges fit.
+};
+
+/// Tags by the apriltag library, their edges found again to a fraction of a pixel: each edge is a
+/// line through the steps of brightness across it. In the order of the photo, doubles included.
+std::vector<SeenTag> findTags(const Photo& photo);
+
+}  // namespace rt
