@@ -1,6 +1,7 @@
 #include "shelf.h"
 
 #include <algorithm>
+#include <charconv>
 #include <set>
 
 #include "error.h"
@@ -112,6 +113,23 @@ std::vector<Hoop> joinedShelf(const std::vector<Hoop>& own, const std::vector<Ho
   return out;
 }
 
+namespace {
+
+/// `200x140` in plain decimals; what scanf would take for hexadecimal is none.
+bool sizeIn(const std::string& text, double& w, double& h) {
+  const size_t x = text.find_first_of("xX");
+  if (x == std::string::npos) return false;
+  const auto whole = [](std::string_view part, double& to) {
+    const auto [end, problem] =
+        std::from_chars(part.data(), part.data() + part.size(), to, std::chars_format::general);
+    return problem == std::errc() && end == part.data() + part.size();
+  };
+  return whole(std::string_view(text).substr(0, x), w) &&
+         whole(std::string_view(text).substr(x + 1), h);
+}
+
+}  // namespace
+
 Hoop hoopFor(const std::vector<Hoop>& hoops, const std::string& text) {
   std::string known;
   for (const Hoop& h : hoops) {
@@ -119,8 +137,7 @@ Hoop hoopFor(const std::vector<Hoop>& hoops, const std::string& text) {
     known += (known.empty() ? "" : ", ") + h.id;
   }
   double w = 0, h = 0;
-  char x = 0, extra = 0;
-  if (std::sscanf(text.c_str(), "%lf%c%lf%c", &w, &x, &h, &extra) == 3 && (x == 'x' || x == 'X')) {
+  if (sizeIn(text, w, h)) {
     if (!(w > 0) || !(h > 0) || !(w <= 100000) || !(h <= 100000))
       throw Error("a field of " + text + " mm cannot be sewn in", "hoop",
                   "give width and height over 0");

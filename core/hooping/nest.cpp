@@ -14,6 +14,8 @@ namespace {
 
 constexpr double kEps_mm = 1e-7;
 constexpr size_t kMostPieces = 20000;
+constexpr long kMostSteps = 4'000'000;  // cuts that are tried in all
+constexpr size_t kMostSumsAtTop = 40;
 constexpr size_t kMostSums = 26;  // combinations of sides for which all five-block cuts are tried
 constexpr unsigned kSeed = 20261;
 
@@ -76,6 +78,7 @@ class FiveBlocks {
  public:
   FiveBlocks(double w, double h, double width, double height) : w_(w), h_(h) {
     const double most = std::max(width, height);
+    if (most / w * most / h > kMostPieces) return;  // so small that rows of one way round will do
     for (double a = 0; a <= most + kEps_mm; a += w)
       for (double b = a; b <= most + kEps_mm; b += h) sums_.push_back(b);
     std::sort(sums_.begin(), sums_.end());
@@ -83,6 +86,8 @@ class FiveBlocks {
         std::unique(sums_.begin(), sums_.end(), [](double a, double b) { return b - a < kEps_mm; }),
         sums_.end());
   }
+
+  bool worthCutting() const { return !sums_.empty(); }
 
   std::vector<Box> fill(double width, double height) {
     std::vector<Box> out;
@@ -120,28 +125,37 @@ class FiveBlocks {
     return known_[{l, m}] = b;
   }
 
+  /// All five-block cuts where there are few; else one cut through, either way.
   void cut(int l, int m, int bound, Best& b) {
-    const double width = at(l), height = at(m);
-    const bool all = sums_.size() <= kMostSums;
-    for (int x1 = 0; x1 <= l && b.count < bound; ++x1)
-      for (int x2 = x1; x2 <= (all ? l : x1) && b.count < bound; ++x2)
-        for (int y1 = 0; y1 <= m && b.count < bound; ++y1)
-          for (int y2 = y1; y2 <= (all ? m : y1) && b.count < bound; ++y2) {
-            // a cut that leaves all in one block says nothing
-            const std::pair<int, int> parts[] = {
-                {x1, y2},
-                {floorOf(width - at(x1)), y1},
-                {x2, floorOf(height - at(y2))},
-                {floorOf(width - at(x2)), floorOf(height - at(y1))},
-                {floorOf(at(x2) - at(x1)), floorOf(at(y2) - at(y1))}};
-            int sum = 0;
-            bool whole = false;
-            for (const auto& p : parts) whole = whole || p == std::pair(l, m);
-            if (whole) continue;
-            for (const auto& p : parts)
-              if (p.first > 0 && p.second > 0) sum += best(p.first, p.second).count;
-            if (sum > b.count) b.count = sum, b.x1 = x1, b.x2 = x2, b.y1 = y1, b.y2 = y2;
-          }
+    const bool top = --depthLeft_ == kDepth - 1;
+    if (sums_.size() <= (top ? kMostSumsAtTop : kMostSums)) {
+      for (int x1 = 0; x1 <= l; ++x1)
+        for (int x2 = x1; x2 <= l; ++x2)
+          for (int y1 = 0; y1 <= m; ++y1)
+            for (int y2 = y1; y2 <= m && b.count < bound; ++y2)
+              attempt(l, m, {0, x1, x2, y1, y2}, b);
+    } else {
+      for (int x = 1; x < l && b.count < bound; ++x) attempt(l, m, {0, x, x, m, m}, b);
+      for (int y = 1; y < m && b.count < bound; ++y) attempt(l, m, {0, l, l, y, y}, b);
+    }
+    ++depthLeft_;
+  }
+
+  void attempt(int l, int m, Best tried, Best& b) {
+    if (stepsLeft_ <= 0) return;
+    --stepsLeft_;
+    const double width = at(l), height = at(m), x1 = at(tried.x1), x2 = at(tried.x2),
+                 y1 = at(tried.y1), y2 = at(tried.y2);
+    const std::pair<int, int> parts[] = {{tried.x1, tried.y2},
+                                         {floorOf(width - x1), tried.y1},
+                                         {tried.x2, floorOf(height - y2)},
+                                         {floorOf(width - x2), floorOf(height - y1)},
+                                         {floorOf(x2 - x1), floorOf(y2 - y1)}};
+    // a cut that leaves all in one block says nothing
+    if (std::find(std::begin(parts), std::end(parts), std::pair(l, m)) != std::end(parts)) return;
+    for (const auto& p : parts)
+      if (p.first > 0 && p.second > 0) tried.count += best(p.first, p.second).count;
+    if (tried.count > b.count) b = tried;
   }
 
   void lay(int l, int m, Point from, std::vector<Box>& out) {
@@ -167,7 +181,10 @@ class FiveBlocks {
     part(x1, y1, x2 - x1, y2 - y1);
   }
 
+  static constexpr int kDepth = 1 << 20;
   double w_, h_;
+  int depthLeft_ = kDepth;
+  long stepsLeft_ = kMostSteps;
   std::vector<double> sums_;
   std::map<std::pair<int, int>, Best> known_;
 };
@@ -228,8 +245,16 @@ std::vector<NestPlace> fillRoom(const NestKind& k, const Room& room, const NestO
       for (int c = 0; c < columns; ++c)
         boxes.push_back({b.left + c * (w + g), b.top + r * (h + g), b.left + c * (w + g) + w,
                          b.top + r * (h + g) + h});
+  } else if (FiveBlocks blocks(w + g, h + g, b.width() + g, b.height() + g);
+             !blocks.worthCutting()) {
+    const std::vector<NestPlace> flat = fillRoom(k, room, {g, false});
+    NestKind across = k;
+    std::swap(across.width_mm, across.height_mm);
+    std::vector<NestPlace> turned = fillRoom(across, room, {g, false});
+    if (turned.size() <= flat.size()) return flat;
+    for (NestPlace& p : turned) p.turned = true;
+    return turned;
   } else {
-    FiveBlocks blocks(w + g, h + g, b.width() + g, b.height() + g);
     for (const Box& one : blocks.fill(b.width() + g, b.height() + g))
       boxes.push_back(
           {b.left + one.left, b.top + one.top, b.left + one.right - g, b.top + one.bottom - g});
@@ -265,7 +290,7 @@ class Filling {
         if (t && !turn) continue;
         const double pw = (t ? h : w) + gap_, ph = (t ? w : h) + gap_;
         if (pw > f.box.width() + kEps_mm || ph > f.box.height() + kEps_mm) continue;
-        const Box box{f.box.left, f.box.top, f.box.left + pw, f.box.top + ph};
+        const Box box = placeIn(f, pw, ph);
         if (f.shape == HoopShape::Oval && !insideOval(f.field, box)) continue;
         const auto cost = costOf(f.box, pw, ph, rule);
         if (cost < least) least = cost, best = box, where = &f, turned = t;
@@ -288,6 +313,17 @@ class Filling {
     int setting;
     Box field;
   };
+
+  /// In the corner; in an oval as near its middle as the free rectangle allows.
+  Box placeIn(const Free& f, double pw, double ph) const {
+    Point at{f.box.left, f.box.top};
+    if (f.shape == HoopShape::Oval) {
+      const Point c = f.field.centre();
+      at = {std::clamp(c.x - (pw - gap_) / 2, f.box.left, f.box.right - pw),
+            std::clamp(c.y - (ph - gap_) / 2, f.box.top, f.box.bottom - ph)};
+    }
+    return {at.x, at.y, at.x + pw, at.y + ph};
+  }
 
   bool insideOval(const Box& field, const Box& box) const {
     const PlacedField f{field, 0, HoopShape::Oval};

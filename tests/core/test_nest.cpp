@@ -102,6 +102,30 @@ class TestNest : public QObject {
               batch.lower_bound <= static_cast<int>(batch.hoopings.size()));
     }
   }
+  void ovalsHoldMixtures() {
+    std::mt19937 random = testing::seeded(313);
+    for (int i = 0; i < 10; ++i) {
+      std::vector<NestKind> kinds;
+      for (int k = 0; k < 5; ++k)
+        kinds.push_back({"kind " + std::to_string(k), between(random, 15, 80),
+                         between(random, 12, 60), 1 + static_cast<int>(random() % 5)});
+      const Hoop frame = hoop(120, 90, HoopShape::Oval);
+      const auto held = [&](double w, double h) {
+        return PlacedField{Box::around({0, 0}, 120, 90), 0, HoopShape::Oval}.holds(
+            Box::around({0, 0}, w, h));
+      };
+      std::erase_if(kinds, [&](const NestKind& k) {
+        return !held(k.width_mm, k.height_mm) && !held(k.height_mm, k.width_mm);
+      });
+      if (kinds.empty()) continue;
+      const NestedBatch batch = nestMixed(kinds, frame, {3, true});
+      size_t placed = 0, wanted = 0;
+      for (const auto& places : batch.hoopings)
+        verify(places, kinds, frame, 3), placed += places.size();
+      for (const NestKind& k : kinds) wanted += static_cast<size_t>(k.count);
+      QCOMPARE(placed, wanted);
+    }
+  }
   void boundsAreProven() {
     // each fills more than half of either side: no two share a field
     const std::vector<NestKind> large{{"large", 110, 80, 7}};
