@@ -63,7 +63,8 @@ size_t HoopingPlan::settings() const {
 namespace {
 
 constexpr int kMostHoopings = 100;
-constexpr double kEdgeRoom_mm = 4.0;  // kept between sewing and the field's edge where it can be
+constexpr double kEdgeRoom_mm =
+    10;  // from sewing to the field's edge where it can be: a turn of 2° takes 6 mm
 constexpr double kLeastInterlock_mm = 1;  // shop practice: a stitch or two
 constexpr double kMeet_mm = 3.0;          // thread of two settings this near to one another meets
 constexpr size_t kFewNeeds = 300, kMostNeeds = 700;  // for the integer program, first and finer

@@ -6,7 +6,7 @@ namespace rt {
 namespace {
 
 constexpr double kGrid_mm = 1.0;
-constexpr double kEdge_mm = 2.0;     // from the strip's sides, where it is wide enough
+constexpr double kEdge_mm = 6.0;     // from the sides of a wide strip: cloth may lie crooked
 constexpr double kOffMiddle = 0.02;  // of a crossing, a millimetre off the middle
 constexpr double kSlant = 0.05;      // of a crossing, a millimetre that the path goes aside
 constexpr int kMostAside = 3;        // cells a row
