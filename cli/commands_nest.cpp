@@ -18,11 +18,10 @@ struct NestWords {
 
 /// `40x25` as a size in mm.
 NestKind sizeNamed(const std::string& text) {
-  double w = 0, h = 0;
-  char x = 0, extra = 0;
-  if (std::sscanf(text.c_str(), "%lf%c%lf%c", &w, &x, &h, &extra) != 3 || (x != 'x' && x != 'X'))
+  const auto size = sizeFrom(text);
+  if (!size)
     throw CLI::ValidationError("--piece", "\"" + text + "\" is no size; write it like 40x25");
-  return {"", w, h, 1};
+  return {"", size->first, size->second, 1};
 }
 
 Json placeJson(const NestPlace& p) {

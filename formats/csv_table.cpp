@@ -11,9 +11,11 @@ namespace rt {
 namespace {
 
 constexpr double kLargest = 100000;
+constexpr size_t kMostLines = 200;  // within one field's quotes
 
-/// Fields of a line; a quote within quotes is written twice.
-std::vector<std::string> split(const std::string& line) {
+/// Fields of a line; a quote within quotes is written twice, one within bare words is a letter.
+/// `open` says whether the last field's quotes are still open.
+std::vector<std::string> split(const std::string& line, bool& open) {
   std::vector<std::string> out(1);
   std::vector<bool> quoted(1);
   bool within = false;
@@ -34,6 +36,7 @@ std::vector<std::string> split(const std::string& line) {
     out[i].erase(0, out[i].find_first_not_of(" \t"));
     out[i].erase(out[i].find_last_not_of(" \t") + 1);
   }
+  open = within;
   return out;
 }
 
@@ -45,14 +48,24 @@ CsvTable::CsvTable(const std::filesystem::path& path, const std::vector<std::str
   requireUtf8(text, path_);
   std::istringstream in(text);
   std::string line;
-  for (size_t number = 1; std::getline(in, line); ++number) {
+  size_t read = 0;
+  while (std::getline(in, line)) {
+    const size_t number = ++read;
     if (number == 1 && line.starts_with("\xEF\xBB\xBF")) line.erase(0, 3);
     if (line.empty() || line == "\r" || line[0] == '#') continue;
+    bool open = false;
+    std::vector<std::string> fields = split(line, open);
+    // quotes that are still open at the end of a line hold the line break
+    for (std::string more; open && std::getline(in, more); ++read)
+      if (read - number < kMostLines) fields = split(line += "\n" + more, open);
+    if (open)
+      throw Error("a quote is opened and not closed", path_ + " line " + std::to_string(number),
+                  "close it, or write the field without quotes");
     if (!columns_.empty()) {
-      rows_.push_back({number, split(line)});
+      rows_.push_back({number, std::move(fields)});
       continue;
     }
-    columns_ = split(line);
+    columns_ = std::move(fields);
     for (const std::string& c : needed)
       if (std::find(columns_.begin(), columns_.end(), c) == columns_.end()) {
         std::string all;

@@ -11,7 +11,7 @@ class CsvTable {
  public:
   /// Reads a whole file; `needed` are the columns that must be there, in any order among others.
   /// Lines that begin with # are comments, blank ones are passed over; a BOM and CRLF are read.
-  /// Fields may stand in double quotes. Throws Error with the line.
+  /// Fields may stand in double quotes, line breaks in them too. Throws Error with the line.
   CsvTable(const std::filesystem::path& path, const std::vector<std::string>& needed);
 
   size_t rows() const { return rows_.size(); }

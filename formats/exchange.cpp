@@ -5,6 +5,7 @@
 #include <set>
 #include <sstream>
 
+#include "csv_table.h"
 #include "error.h"
 #include "file_io.h"
 #include "json_reading.h"
@@ -17,35 +18,6 @@ constexpr double kFarthest_mm = 100000;
 
 std::string cut(const std::string& text) {
   return text.substr(0, 40);
-}
-
-std::vector<std::string> split(const std::string& line) {
-  std::vector<std::string> out(1);
-  for (char c : line) {
-    if (c == ',')
-      out.emplace_back();
-    else if (c != '\r')
-      out.back() += c;
-  }
-  for (std::string& s : out) {
-    s.erase(0, s.find_first_not_of(" \t"));
-    s.erase(s.find_last_not_of(" \t") + 1);
-  }
-  return out;
-}
-
-double coordinate(const std::string& text, const std::string& where) {
-  size_t used = 0;
-  double value = NAN;
-  try {
-    value = std::stod(text, &used);
-  } catch (const std::exception&) {
-    used = 0;
-  }
-  if (used != text.size() || text.empty() || !(std::abs(value) <= kFarthest_mm))
-    throw Error("\"" + cut(text) + "\" is not a number of mm", where,
-                "write a plain decimal within 100,000 mm");
-  return value;
 }
 
 double positive(const Json& v, const std::string& what, const std::string& where) {
@@ -186,39 +158,17 @@ PhotoSetup readPhotoSetup(const std::filesystem::path& path) {
 }
 
 std::vector<Mark> readNeedlePoints(const std::filesystem::path& path) {
-  const std::string text = readFile(path);
-  requireUtf8(text, path.string());
-  std::istringstream in(text);
-  std::string line;
-  std::vector<std::string> columns;
+  const CsvTable table(path, {"name", "layout_x_mm", "layout_y_mm", "hoop_x_mm", "hoop_y_mm"});
   std::vector<Mark> marks;
   std::set<std::string> names;
-  for (int number = 1; std::getline(in, line); ++number) {
-    const std::string where = path.string() + " line " + std::to_string(number);
-    if (number == 1 && line.starts_with("\xEF\xBB\xBF")) line.erase(0, 3);
-    if (line.empty() || line == "\r" || line[0] == '#') continue;
-    const std::vector<std::string> fields = split(line);
-    if (columns.empty()) {
-      columns = fields;
-      for (const char* c : {"name", "layout_x_mm", "layout_y_mm", "hoop_x_mm", "hoop_y_mm"})
-        if (std::find(columns.begin(), columns.end(), c) == columns.end())
-          throw Error(std::string("the column \"") + c + "\" is missing", where,
-                      "begin with name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm");
-      continue;
-    }
-    auto field = [&](const char* column) -> std::string {
-      const auto i =
-          static_cast<size_t>(std::find(columns.begin(), columns.end(), column) - columns.begin());
-      if (i >= fields.size())
-        throw Error(std::string("the row has no ") + column, where, "complete the row");
-      return fields[i];
-    };
+  for (size_t row = 0; row < table.rows(); ++row) {
     Mark m;
-    m.id = field("name");
-    m.layout = {coordinate(field("layout_x_mm"), where), coordinate(field("layout_y_mm"), where)};
-    m.hoop = {coordinate(field("hoop_x_mm"), where), coordinate(field("hoop_y_mm"), where)};
+    m.id = table.text(row, "name");
+    m.layout = {table.number(row, "layout_x_mm"), table.number(row, "layout_y_mm")};
+    m.hoop = {table.number(row, "hoop_x_mm"), table.number(row, "hoop_y_mm")};
     if (!names.insert(m.id).second)
-      throw Error("the mark \"" + cut(m.id) + "\" is there twice", where, "name each mark once");
+      throw Error("the mark \"" + cut(m.id) + "\" is there twice", table.where(row),
+                  "name each mark once");
     marks.push_back(m);
   }
   if (marks.empty()) throw Error("there are no marks", path.string(), "add at least two rows");

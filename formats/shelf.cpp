@@ -113,22 +113,20 @@ std::vector<Hoop> joinedShelf(const std::vector<Hoop>& own, const std::vector<Ho
   return out;
 }
 
-namespace {
-
-/// `200x140` in plain decimals; what scanf would take for hexadecimal is none.
-bool sizeIn(const std::string& text, double& w, double& h) {
+std::optional<std::pair<double, double>> sizeFrom(const std::string& text) {
   const size_t x = text.find_first_of("xX");
-  if (x == std::string::npos) return false;
-  const auto whole = [](std::string_view part, double& to) {
-    const auto [end, problem] =
-        std::from_chars(part.data(), part.data() + part.size(), to, std::chars_format::general);
-    return problem == std::errc() && end == part.data() + part.size();
+  if (x == std::string::npos) return std::nullopt;
+  const auto number = [](std::string_view part) -> std::optional<double> {
+    double value = 0;
+    const auto [end, problem] = std::from_chars(part.data(), part.data() + part.size(), value);
+    if (problem != std::errc() || end != part.data() + part.size()) return std::nullopt;
+    return value;
   };
-  return whole(std::string_view(text).substr(0, x), w) &&
-         whole(std::string_view(text).substr(x + 1), h);
+  const auto w = number(std::string_view(text).substr(0, x)),
+             h = number(std::string_view(text).substr(x + 1));
+  if (!w || !h) return std::nullopt;
+  return std::pair(*w, *h);
 }
-
-}  // namespace
 
 Hoop hoopFor(const std::vector<Hoop>& hoops, const std::string& text) {
   std::string known;
@@ -136,8 +134,8 @@ Hoop hoopFor(const std::vector<Hoop>& hoops, const std::string& text) {
     if (h.id == text) return h;
     known += (known.empty() ? "" : ", ") + h.id;
   }
-  double w = 0, h = 0;
-  if (sizeIn(text, w, h)) {
+  if (const auto size = sizeFrom(text)) {
+    const auto [w, h] = *size;
     if (!(w > 0) || !(h > 0) || !(w <= 100000) || !(h <= 100000))
       throw Error("a field of " + text + " mm cannot be sewn in", "hoop",
                   "give width and height over 0");

@@ -423,10 +423,6 @@ class Sheets {
 
 }  // namespace
 
-std::string fromCross_words(Point at) {
-  return side(at.x, "right", "left") + ", " + side(at.y, "below", "above");
-}
-
 HoopingSheets writeHoopingSheets(const HoopingPlan& plan, const HoopingSheetOptions& options,
                                  const std::filesystem::path& path) {
   if (plan.hoopings.empty())

@@ -29,9 +29,6 @@ struct HoopingSheets {
   std::vector<std::string> warnings;
 };
 
-/// Marks as a hooping's sheet lists them: place from the layout's cross.
-std::string fromCross_words(Point at);
-
 /// Writes a PDF, a page a hooping and one a further setting; what does not fit goes on overleaf.
 /// Throws Error for a plan without hoopings.
 HoopingSheets writeHoopingSheets(const HoopingPlan& plan, const HoopingSheetOptions& options,

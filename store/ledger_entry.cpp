@@ -3,6 +3,7 @@
 #include <QDateTime>
 #include <QUuid>
 
+#include "ledger_json.h"
 #include "length.h"
 
 namespace rt {
@@ -11,7 +12,8 @@ namespace {
 constexpr std::array<const char*, 3> kOf{"density", "column", "letter"};
 
 std::string cell(const std::string& s) {
-  if (s.find_first_of(",\"\n\r") == std::string::npos) return s;
+  const bool edged = !s.empty() && (s.front() == ' ' || s.back() == ' ');
+  if (!edged && s.find_first_of(",\"\n\r") == std::string::npos) return s;
   std::string out = "\"";
   for (char c : s) out += c == '"' ? std::string("\"\"") : std::string(1, c);
   return out + "\"";
@@ -98,7 +100,7 @@ std::vector<RunEntry> runsIn(const std::vector<LedgerEntry>& entries) {
 std::string csvOf(const std::vector<LedgerEntry>& entries) {
   std::string out =
       "id,time,job_id,job_title,event,hooping,status,rotation_deg,dx_mm,dy_mm,rms_mm,worst_mm,"
-      "stitch,note,more\n";
+      "stitch,note,more,body\n";
   for (const LedgerEntry& e : entries) {
     out += cell(e.id) + "," + e.time + "," + cell(e.job_id) + "," + cell(e.job_title) + "," +
            cell(e.event) + "," + std::to_string(e.hooping) + "," + cell(e.status);
@@ -107,7 +109,8 @@ std::string csvOf(const std::vector<LedgerEntry>& entries) {
     std::string more;
     for (const auto& [name, value] : e.figures) more += name + "=" + formatNumber(value, 6) + ";";
     for (const auto& [name, value] : e.words) more += name + "=" + value + ";";
-    out += "," + std::to_string(e.stitch) + "," + cell(e.note) + "," + cell(more) + "\n";
+    out += "," + std::to_string(e.stitch) + "," + cell(e.note) + "," + cell(more) + "," +
+           cell(ledgerBody(e)) + "\n";
   }
   return out;
 }

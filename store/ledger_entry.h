@@ -59,7 +59,8 @@ std::vector<RunEntry> runsIn(const std::vector<LedgerEntry>& entries);
 std::string nowUtc();
 /// A new id.
 std::string newId();
-/// The columns of the first paragraph of docs/formats.md's ledger, one line an entry.
+/// The columns of the first paragraph of docs/formats.md's ledger, one line an entry; the last,
+/// `body`, holds as JSON all that has no column of its own, so that it can be read back whole.
 std::string csvOf(const std::vector<LedgerEntry>& entries);
 
 }  // namespace rt

@@ -16,25 +16,6 @@ namespace {
 
 namespace fs = std::filesystem;
 
-std::string cell(const std::string& text) {
-  std::string out = "\"";
-  for (char c : text) {
-    if (c == '"') out += '"';
-    out += c == '\n' || c == '\r' ? ' ' : c;
-  }
-  return out + "\"";
-}
-
-/// `body` holds what has no column of its own, so that nothing is lost on the way through a table.
-std::string asCsv(const std::vector<LedgerEntry>& entries) {
-  std::string out = "id,time,event,job_id,job_title,hooping,note,body\n";
-  for (const LedgerEntry& e : entries)
-    out += cell(e.id) + "," + cell(e.time) + "," + cell(e.event) + "," + cell(e.job_id) + "," +
-           cell(e.job_title) + "," + std::to_string(e.hooping) + "," + cell(e.note) + "," +
-           cell(ledgerBody(e)) + "\n";
-  return out;
-}
-
 std::string asJson(const std::vector<LedgerEntry>& entries) {
   Json list = Json::array();
   for (const LedgerEntry& e : entries) list.push_back(parsedPart(ledgerJson(e)));
@@ -116,7 +97,7 @@ std::unique_ptr<LedgerStore> openExistingLedger(const fs::path& path) {
 }
 
 void exportLedger(const std::vector<LedgerEntry>& entries, const fs::path& path) {
-  if (endsIn(path, ".csv")) return writeFile(path, asCsv(entries));
+  if (endsIn(path, ".csv")) return writeFile(path, csvOf(entries));
   if (endsIn(path, ".json")) return writeFile(path, asJson(entries));
   throw Error("the name ends in neither .csv nor .json", path.string(), "give one of the two");
 }

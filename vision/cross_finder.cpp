@@ -4,6 +4,8 @@
 #include <functional>
 #include <opencv2/imgproc.hpp>
 
+#include "line_fit.h"
+
 namespace rt {
 namespace {
 
@@ -130,30 +132,9 @@ Measured measure(const cv::Mat& turned, double step, Point cell, bool horizontal
       const double at = (horizontal ? cell.x : cell.y) + side * (k + along / 2.0);
       places.push_back(toPlane(horizontal ? Point{at, across} : Point{across, at}));
     }
-  Measured m;
-  for (int round = 0; round < 4 && places.size() >= 6; ++round) {
-    Point mean;
-    for (Point p : places) mean = mean + p * (1.0 / static_cast<double>(places.size()));
-    double xx = 0, xy = 0, yy = 0;
-    for (Point p : places) {
-      const Point d = p - mean;
-      xx += d.x * d.x, xy += d.x * d.y, yy += d.y * d.y;
-    }
-    const double angle = 0.5 * std::atan2(2 * xy, xx - yy);
-    m.at = mean, m.way = {std::cos(angle), std::sin(angle)};
-    double square = 0;
-    for (Point p : places) square += std::pow(cross(m.way, p - mean), 2);
-    const double rms = std::sqrt(square / static_cast<double>(places.size()));
-    m.sigma = rms / std::sqrt(static_cast<double>(places.size()));
-    m.good = true;
-    std::vector<Point> kept;
-    for (Point p : places)
-      if (std::abs(cross(m.way, p - mean)) <= std::max(0.03, 2.2 * rms)) kept.push_back(p);
-    if (kept.size() == places.size()) break;
-    places = std::move(kept);
-  }
-  m.good = m.good && places.size() >= 6;
-  return m;
+  const auto fit = fitLine(std::move(places), 0.03, 4);
+  if (!fit) return {};
+  return {fit->at, fit->way, fit->rms / std::sqrt(static_cast<double>(fit->places)), true};
 }
 
 }  // namespace

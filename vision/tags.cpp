@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <optional>
 
+#include "line_fit.h"
+
 namespace rt {
 namespace {
 
@@ -59,30 +61,9 @@ std::optional<Line> edgeLine(const Photo& photo, Point a, Point b, Point inside)
     const Point at = mix(a, b, kEdgeInset + (1 - 2 * kEdgeInset) * (k + 0.5) / n);
     if (const auto off = stepAcross(photo, at, across, reach)) steps.push_back(at + across * *off);
   }
-  if (steps.size() < 6) return std::nullopt;
-  Line line;
-  for (int round = 0; round < 3; ++round) {
-    Point mean;
-    for (Point p : steps) mean = mean + p * (1.0 / static_cast<double>(steps.size()));
-    double xx = 0, xy = 0, yy = 0;
-    for (Point p : steps) {
-      const Point d = p - mean;
-      xx += d.x * d.x, xy += d.x * d.y, yy += d.y * d.y;
-    }
-    const double angle = 0.5 * std::atan2(2 * xy, xx - yy);
-    line.at = mean;
-    line.way = {std::cos(angle), std::sin(angle)};
-    double square = 0;
-    for (Point p : steps) square += std::pow(cross(line.way, p - mean), 2);
-    const double rms = std::sqrt(square / static_cast<double>(steps.size()));
-    line.sigma = rms / std::sqrt(static_cast<double>(steps.size()) / 4);
-    std::vector<Point> kept;
-    for (Point p : steps)
-      if (std::abs(cross(line.way, p - mean)) <= std::max(0.15, 2.2 * rms)) kept.push_back(p);
-    if (kept.size() < 6 || kept.size() == steps.size()) break;
-    steps = std::move(kept);
-  }
-  return line;
+  const auto fit = fitLine(std::move(steps), 0.15, 3);
+  if (!fit) return std::nullopt;
+  return Line{fit->at, fit->way, fit->rms / std::sqrt(static_cast<double>(fit->places) / 4)};
 }
 
 std::optional<Point> meet(const Line& a, const Line& b) {

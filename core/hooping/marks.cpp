@@ -42,7 +42,6 @@ class MarkPlacer {
           if (sharedEarlier(p.j) < 2) share(p, {level});
     for (size_t h = 0; h < plan_.hoopings.size(); ++h) {
       const bool later = options_.style == TieStyle::Chain && h > 0;
-      const std::vector<PlanMark> placing = placingMarks(plan_.hoopings, h, options_.style);
       if (later && sharedEarlier(h) < 2) {
         plan_.doubts.push_back(
             {PlanDoubt::What::NoSharedMarks, "", "", plan_.hoopings[h].index, 0, 0});

@@ -45,77 +45,111 @@ SeamPaths::SeamPaths(const Pattern& pattern, const std::vector<PlacedField>& fie
   }
 }
 
+namespace {
+
+/// A strip as rows along the path and places across it, with the thread that crosses either way.
+class CrossingGrid {
+ public:
+  CrossingGrid(const Box& strip, bool vertical) : vertical_(vertical) {
+    from_ = vertical ? strip.top : strip.left;
+    const double to = vertical ? strip.bottom : strip.right;
+    const double near = vertical ? strip.left : strip.top,
+                 far = vertical ? strip.right : strip.bottom;
+    const double edge = std::min(kEdge_mm, (far - near) / 4);
+    low_ = near + edge, high_ = far - edge;
+    step_ = std::max(kGrid_mm, (to - from_) / kMostCells);
+    across_ = std::max(kGrid_mm, (high_ - low_) / kMostCells);
+    rows_ = std::max(1, static_cast<int>(std::ceil((to - from_) / step_)));
+    places_ = std::max(1, static_cast<int>(std::floor((high_ - low_) / across_)) + 1);
+    through_.resize(static_cast<size_t>(rows_) * static_cast<size_t>(places_));
+    aside_.resize(through_.size());
+  }
+
+  void add(Point a, Point b) {
+    const int first = static_cast<int>(std::ceil((std::min(u(a), u(b)) - low_) / across_));
+    const int last = static_cast<int>(std::floor((std::max(u(a), u(b)) - low_) / across_));
+    for (int k = std::max(0, first); k <= std::min(places_ - 1, last); ++k) {
+      const double t = u(b) == u(a) ? 0.5 : (placeAt(k) - u(a)) / (u(b) - u(a));
+      through_[index(rowOf(v(mix(a, b, std::clamp(t, 0.0, 1.0)))), k)] += 1;
+    }
+    for (int r = rowOf(std::min(v(a), v(b))); r < rowOf(std::max(v(a), v(b))); ++r) {
+      const double t = (from_ + (r + 1) * step_ - v(a)) / (v(b) - v(a));
+      const int k =
+          static_cast<int>(std::floor((u(mix(a, b, std::clamp(t, 0.0, 1.0))) - low_) / across_));
+      if (k >= 0 && k < places_) aside_[index(r, k)] += 1;
+    }
+  }
+
+  /// For each row the place where the cheapest path passes: fewest crossings, near the middle.
+  std::vector<double> cheapest() const {
+    std::vector<float> cost(through_.size());
+    std::vector<int8_t> came(through_.size());
+    for (int r = 0; r < rows_; ++r)
+      for (int k = 0; k < places_; ++k) {
+        const double off = std::abs(k - (places_ - 1) / 2.0);
+        double here = through_[index(r, k)] + kOffMiddle * across_ * off;
+        if (r > 0) here += cheapestWay(cost, r, k, came[index(r, k)]);
+        cost[index(r, k)] = static_cast<float>(here);
+      }
+    std::vector<double> at(static_cast<size_t>(rows_));
+    const auto last = cost.end() - places_;
+    int k = static_cast<int>(std::min_element(last, cost.end()) - last);
+    for (int r = rows_ - 1; r >= 0; --r) {
+      at[static_cast<size_t>(r)] = placeAt(k);
+      if (r > 0) k += came[index(r, k)];
+    }
+    return at;
+  }
+
+  double from() const { return from_; }
+  double step() const { return step_; }
+  double low() const { return low_; }
+  double high() const { return high_; }
+
+ private:
+  double u(Point p) const { return vertical_ ? p.x : p.y; }
+  double v(Point p) const { return vertical_ ? p.y : p.x; }
+  double placeAt(int k) const { return low_ + k * across_; }
+  size_t index(int row, int place) const {
+    return static_cast<size_t>(row) * static_cast<size_t>(places_) + static_cast<size_t>(place);
+  }
+  int rowOf(double at) const {
+    return std::clamp(static_cast<int>(std::floor((at - from_) / step_)), 0, rows_ - 1);
+  }
+
+  /// From the row before to place `k` of row `r`; `came` says by how many places aside.
+  double cheapestWay(const std::vector<float>& cost, int r, int k, int8_t& came) const {
+    double best = INFINITY;
+    for (int d = -kMostAside; d <= kMostAside; ++d) {
+      const int before = k + d;
+      if (before < 0 || before >= places_) continue;
+      double way = cost[index(r - 1, before)] + kSlant * std::abs(d) * across_;
+      for (int c = std::min(before, k); c < std::max(before, k); ++c)
+        way += aside_[index(r - 1, c)];
+      if (way < best) best = way, came = static_cast<int8_t>(d);
+    }
+    return best;
+  }
+
+  bool vertical_;
+  double from_ = 0, step_ = 1, across_ = 1, low_ = 0, high_ = 0;
+  int rows_ = 1, places_ = 1;
+  std::vector<float> through_;  // stitches that cross the path where it passes a row at a place
+  std::vector<float> aside_;    // stitches from a row to the next, between a place and the next
+};
+
+}  // namespace
+
 SeamPaths::Path SeamPaths::seek(const std::vector<std::pair<Point, Point>>& segments,
                                 const Box& strip, Point way) const {
   Path path;
   // the strip is parted across the way from one field to the other
   path.vertical = std::abs(way.x) * strip.height() >= std::abs(way.y) * strip.width();
   path.firstIsLow = path.vertical ? way.x >= 0 : way.y >= 0;
-  const double low = path.vertical ? strip.left : strip.top;
-  const double high = path.vertical ? strip.right : strip.bottom;
-  const double from = path.vertical ? strip.top : strip.left;
-  const double to = path.vertical ? strip.bottom : strip.right;
-  const double edge = std::min(kEdge_mm, (high - low) / 4);
-  const double step = std::max(kGrid_mm, (to - from) / kMostCells);
-  const double across = std::max(kGrid_mm, (high - low - 2 * edge) / kMostCells);
-  const int rows = std::max(1, static_cast<int>(std::ceil((to - from) / step)));
-  const int places =
-      std::max(1, static_cast<int>(std::floor((high - low - 2 * edge) / across)) + 1);
-  path.from = from, path.step = step, path.low = low + edge, path.high = high - edge;
-  const auto u = [&](Point p) { return path.vertical ? p.x : p.y; };
-  const auto v = [&](Point p) { return path.vertical ? p.y : p.x; };
-  const auto index = [&](int row, int place) {
-    return static_cast<size_t>(row) * static_cast<size_t>(places) + static_cast<size_t>(place);
-  };
-  const auto rowOf = [&](double at) {
-    return std::clamp(static_cast<int>(std::floor((at - from) / step)), 0, rows - 1);
-  };
-  // through[row, place]: stitches that cross the path where it passes there
-  std::vector<float> through(static_cast<size_t>(rows) * static_cast<size_t>(places));
-  // aside[row, place]: stitches that cross from row to row + 1 between a place and the next
-  std::vector<float> aside(through.size());
-  for (const auto& [a, b] : segments) {
-    const int first = static_cast<int>(std::ceil((std::min(u(a), u(b)) - path.low) / across));
-    const int last = static_cast<int>(std::floor((std::max(u(a), u(b)) - path.low) / across));
-    for (int k = std::max(0, first); k <= std::min(places - 1, last); ++k) {
-      const double t = u(b) == u(a) ? 0.5 : (path.low + k * across - u(a)) / (u(b) - u(a));
-      through[index(rowOf(v(mix(a, b, std::clamp(t, 0.0, 1.0)))), k)] += 1;
-    }
-    for (int r = rowOf(std::min(v(a), v(b))); r < rowOf(std::max(v(a), v(b))); ++r) {
-      const double t = (from + (r + 1) * step - v(a)) / (v(b) - v(a));
-      const int k =
-          static_cast<int>(std::floor((u(mix(a, b, std::clamp(t, 0.0, 1.0))) - path.low) / across));
-      if (k >= 0 && k < places) aside[index(r, k)] += 1;
-    }
-  }
-  std::vector<float> cost(through.size());
-  std::vector<int8_t> came(through.size());
-  const double middle = (places - 1) / 2.0;
-  for (int r = 0; r < rows; ++r)
-    for (int k = 0; k < places; ++k) {
-      const double here = through[index(r, k)] + kOffMiddle * across * std::abs(k - middle);
-      if (r == 0) {
-        cost[index(r, k)] = static_cast<float>(here);
-        continue;
-      }
-      double best = INFINITY;
-      for (int d = -kMostAside; d <= kMostAside; ++d) {
-        const int before = k + d;
-        if (before < 0 || before >= places) continue;
-        double way_cost = cost[index(r - 1, before)] + kSlant * std::abs(d) * across;
-        for (int c = std::min(before, k); c < std::max(before, k); ++c)
-          way_cost += aside[index(r - 1, c)];
-        if (way_cost < best) best = way_cost, came[index(r, k)] = static_cast<int8_t>(d);
-      }
-      cost[index(r, k)] = static_cast<float>(best + here);
-    }
-  path.at.assign(static_cast<size_t>(rows), 0);
-  int k =
-      static_cast<int>(std::min_element(cost.end() - places, cost.end()) - (cost.end() - places));
-  for (int r = rows - 1; r >= 0; --r) {
-    path.at[static_cast<size_t>(r)] = path.low + k * across;
-    if (r > 0) k += came[index(r, k)];
-  }
+  CrossingGrid grid(strip, path.vertical);
+  for (const auto& [a, b] : segments) grid.add(a, b);
+  path.from = grid.from(), path.step = grid.step(), path.low = grid.low(), path.high = grid.high();
+  path.at = grid.cheapest();
   return path;
 }
 

@@ -171,13 +171,20 @@ class SettingWriter {
     return column;
   }
 
-  /// Three short stitches at a place, toward where the thread lies.
+  /// Three short stitches that begin at a place where the needle is not yet, toward where the
+  /// thread lies.
   void tie(Point at, Point toward) {
+    const Point p = tiePoint(at, toward);
+    for (Point q : {at, p, at}) row(q, Op::Stitch, Kind::Tie);
+  }
+  /// The same where the needle is.
+  void tieOff(Point at, Point toward) {
+    const Point p = tiePoint(at, toward);
+    for (Point q : {p, at, p}) row(q, Op::Stitch, Kind::Tie);
+  }
+  static Point tiePoint(Point at, Point toward) {
     const double mm = distance(at, toward);
-    const Point p = mm <= kSame_mm ? at : at + (toward - at) * (std::min(kTie_mm, mm) / mm);
-    row(at, Op::Stitch, Kind::Tie);
-    row(p, Op::Stitch, Kind::Tie);
-    row(at, Op::Stitch, Kind::Tie);
+    return mm <= kSame_mm ? at : at + (toward - at) * (std::min(kTie_mm, mm) / mm);
   }
 
   /// Ends the thread in hand: beyond the cut, tied off, trimmed.
@@ -193,14 +200,6 @@ class SettingWriter {
     }
     if (last_) cut();
     last_.reset();
-  }
-
-  void tieOff(Point at, Point toward) {
-    const double mm = distance(at, toward);
-    const Point p = mm <= kSame_mm ? at : at + (toward - at) * (std::min(kTie_mm, mm) / mm);
-    row(p, Op::Stitch, Kind::Tie);
-    row(at, Op::Stitch, Kind::Tie);
-    row(p, Op::Stitch, Kind::Tie);
   }
 
   void cut() {

@@ -111,6 +111,34 @@ class TestLayout : public QObject {
       }
     }
   }
+  void laterSettingsAreSewnWhereTheClothLies() {
+    // a frame turned half round: its second field is carried along with the cloth as it was found
+    Hooping h = hoopingAt({10, -50}, 200, 110);
+    h.settings.push_back(h.settings[0]);
+    h.settings[1].field = {Box::around({10, 50}, 200, 110), 180, HoopShape::Rectangle};
+    h.settings[0].pattern = testing::patternFrom("jump -20,-60 stitch 30,-40");
+    h.settings[1].pattern = testing::patternFrom("jump -20,40 stitch 30,60");
+    const Transform found = Transform::moving({1.2, -0.8}) * Transform::turning(2);
+    Fit lies;
+    lies.toHoop = found;
+    const Field field{200, 110, HoopShape::Rectangle};
+    const Transform first = intendedPlace(h.settings[0]);
+    for (size_t s = 0; s < 2; ++s) {
+      const Pattern sewn = inMachine(h, s, lies, field);
+      // where the frame is, as its first setting's field sees the cloth
+      const Transform carried = intendedPlace(h.settings[s]) * *first.inverse();
+      for (size_t row = 0; row < sewn.stitches.size(); ++row) {
+        const Point onCloth = found(first(h.settings[s].pattern.stitches[row].at));
+        const Point needle = (*carried.inverse())(sewn.stitches[row].at);
+        QVERIFY(distance(needle, onCloth) < 1e-9);
+      }
+    }
+    // lying perfectly, each setting is sewn as it was meant
+    lies.toHoop = {};
+    for (size_t s = 0; s < 2; ++s)
+      QVERIFY(distance(inMachine(h, s, lies, field).stitches[1].at,
+                       inHoop(h.settings[s]).stitches[1].at) < 1e-9);
+  }
   void expectedMarksSufficeForAFit() {
     std::mt19937 random = testing::seeded(155);
     for (int i = 0; i < 100; ++i) {

@@ -2,6 +2,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "csv_table.h"
 #include "error.h"
 #include "file_io.h"
 #include "hooping_sheets.h"
@@ -110,6 +111,18 @@ class TestSheets : public QObject {
     QVERIFY_EXCEPTION_THROWN(writeTagSheets({Paper::A4, -1, 1, 20}, path("x.pdf")), Error);
     QVERIFY_EXCEPTION_THROWN(writeTagSheets({Paper::A4, 0, 1, 400}, path("x.pdf")), Error);
     QVERIFY(!std::filesystem::exists(path("x.pdf")));
+  }
+  void tablesReadQuotesAndLineBreaks() {
+    writeFile(path("t.csv"),
+              "# a \"comment\nname , count\n\"two\nlines, \"\"quoted\"\"\",3\n5\" band, 4\n");
+    const CsvTable table(path("t.csv"), {"name", "count"});
+    QCOMPARE(table.rows(), size_t{2});
+    QCOMPARE(table.text(0, "name"), std::string("two\nlines, \"quoted\""));
+    QCOMPARE(table.text(1, "name"), std::string("5\" band"));
+    QCOMPARE(table.number(1, "count"), 4.0);
+    QVERIFY(table.where(1).ends_with("line 5"));
+    writeFile(path("t.csv"), "name\n\"never closed\n" + std::string(4000, '\n'));
+    QVERIFY_EXCEPTION_THROWN(CsvTable(path("t.csv"), {"name"}), Error);
   }
   void shelvesComeBack() {
     Hoop halves;

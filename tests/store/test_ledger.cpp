@@ -5,6 +5,7 @@
 
 #include "database.h"
 #include "file_io.h"
+#include "ledger_files.h"
 #include "ledger_json.h"
 #include "ledger_store.h"
 #include "pending_entries.h"
@@ -148,9 +149,14 @@ class TestLedger : public QObject {
     QVERIFY(PendingEntries(store).empty());
   }
   void csvHasALineForEach() {
-    const std::string csv = csvOf({entry(1), entry(2)});
+    const std::vector<LedgerEntry> both{entry(1), entry(2)};
+    const std::string csv = csvOf(both);
     QVERIFY(csv.find("\"\"quoted\"\"") != std::string::npos);
     QVERIFY(csv.starts_with("id,time,"));
+    // what the window hands on is read back whole
+    const std::filesystem::path file = dir_.filePath("handed-on.csv").toStdString();
+    writeFile(file, csv);
+    QVERIFY(readExportedLedger(file) == both);
   }
 };
 
