@@ -32,7 +32,7 @@ Touch touchOf(const QMouseEvent& event) {
 
 ClothView::~ClothView() = default;
 
-ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), scan_(desk) {
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setMinimumSize(400, 300);
@@ -45,8 +45,11 @@ ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     if (hand_) hand_->jobChanged();
     clearMoment();
   });
+  connect(&desk, &Desk::scanned, this, [this] {
+    if (fitted_) fitAll();
+  });
   for (auto signal : {&Desk::selectionChanged, &Desk::weighed, &Desk::compared,
-                      &Desk::hoopingChanged, &Desk::recorded})
+                      &Desk::hoopingChanged, &Desk::recorded, &Desk::scanned, &Desk::viewChanged})
     connect(&desk, signal, this, qOverload<>(&QWidget::update));
 }
 
@@ -77,6 +80,8 @@ void ClothView::clearMoment() {
 void ClothView::fitAll() {
   Box box = placeOf(desk_.job());
   box.add(threadBounds(desk_.layout()));
+  if (const auto reading = desk_.scans().reading())
+    for (int i = 0; i < 4; ++i) box.add(desk_.hoopToLayout()(reading->picture.plane.corner(i)));
   const double w = width() - kRuler - 40, h = height() - kRuler - 64;
   eye_.px_per_mm =
       std::clamp(std::min(w / std::max(box.width(), 1.0), h / std::max(box.height(), 1.0)),
@@ -111,6 +116,7 @@ void ClothView::paintEvent(QPaintEvent*) {
   eye_.view = rect();
   p.fillRect(rect(), look::colours().cloth);
   paintCloth(p);
+  scan_.paint(p, eye_);
   drawZones(p, eye_, desk_);
   paintPieces(p);
   if (lens_) lens_->paint(p, eye_);

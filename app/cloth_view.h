@@ -10,6 +10,7 @@
 #include "lens.h"
 #include "moment_picture.h"
 #include "piece_pictures.h"
+#include "scan_layer.h"
 
 namespace rt {
 
@@ -24,6 +25,7 @@ class ClothView : public QWidget, public Gestures {
   void setLensAndHand(Lens* lens, Hand* hand);
   void askForBox(const QString& prompt, Taken corners) override;
   void askForStroke(const QString& prompt, Taken taken) override;
+  void focusCloth() override { setFocus(); }
   void askForPoints(int count, const QString& prompt, Taken taken) override;
   bool typing() const { return hand_ && hand_->typing(); }
   void setRunning(bool running);
@@ -73,6 +75,7 @@ class ClothView : public QWidget, public Gestures {
   bool fitted_ = false, running_ = false, momentWhole_ = true;
   PiecePictures pictures_;
   MomentPicture moment_;
+  ScanLayer scan_;
   Ask ask_ = Ask::None;
   int askCount_ = 0;
   QString prompt_;

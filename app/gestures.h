@@ -17,6 +17,8 @@ class Gestures {
   virtual void askForStroke(const QString& prompt, Taken taken) = 0;
   /// The next drag is a box.
   virtual void askForBox(const QString& prompt, Taken corners) = 0;
+  /// Keys go to the cloth from now on.
+  virtual void focusCloth() = 0;
   /// The next `count` clicks are points.
   virtual void askForPoints(int count, const QString& prompt, Taken taken) = 0;
 };

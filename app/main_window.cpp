@@ -427,6 +427,12 @@ void MainWindow::dropEvent(QDropEvent* event) {
     const QString path = url.toLocalFile();
     if (path.endsWith(QStringLiteral(".rapt"))) {
       if (mayLeave()) openPath(path);
+    } else if (path.endsWith(QStringLiteral(".png"), Qt::CaseInsensitive) ||
+               path.endsWith(QStringLiteral(".jpg"), Qt::CaseInsensitive) ||
+               path.endsWith(QStringLiteral(".jpeg"), Qt::CaseInsensitive)) {
+      go(Station::Align);
+      align().tools().open(&align().scans());
+      align().scans().takeFile(path);
     } else {
       go(Station::Compose);
       compose().addFile(path);

@@ -2,13 +2,13 @@
 
 #include <QCoreApplication>
 #include <QDir>
+#include <QEventLoop>
 #include <QTemporaryDir>
 #include <cstdio>
 
 #include "align_station.h"
 #include "demo.h"
 #include "density_station.h"
-#include "hooping_place.h"
 #include "main_window.h"
 
 namespace rt {
@@ -19,15 +19,12 @@ void pump(Desk& desk) {
   for (int i = 0; i < 5; ++i) QCoreApplication::processEvents();
 }
 
-/// A crooked but sound hooping: turned a little, moved a little, needled with small errors.
-void needle(MainWindow& window, Desk& desk) {
-  const Hooping* h = desk.currentHooping();
-  const Transform lies = Transform::moving({1.4, -0.9}) * Transform::turning(2.3);
-  int k = 0;
-  for (const Mark& m : expectedMarks(*h)) {
-    const double wobble = 0.05 * ((k++ % 3) - 1);
-    window.align().setPoint(m.id, lies(m.hoop) + Point{wobble, -wobble});
-  }
+/// A crooked but sound hooping, as the stand-in's camera sees it.
+void scan(Desk& desk) {
+  constexpr quint32 kCloth = 12;
+  desk.camera().practise(1, kCloth);
+  while (desk.camera().busy() || desk.scans().busy())
+    QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents);
 }
 
 bool keep(MainWindow& window, const QString& file) {
@@ -61,9 +58,8 @@ int makeShots(const QString& folder) {
     if (station == Station::Density) window.density().pick(0);
     if (station == Station::Align) {
       desk.setHooping(2);
-      needle(window, desk);
+      scan(desk);
       window.align().record();
-      desk.setHooping(2);
     }
     if (station == Station::Sew) window.ribbon().goTo(0.62);
     pump(desk);

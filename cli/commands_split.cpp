@@ -101,8 +101,10 @@ Json alignByPhoto(const AlignWords& words) {
   if (!words.rectified.empty()) {
     const Box field = Box::around({0, 0}, setup.base.field.width_mm, setup.base.field.height_mm)
                           .grown(kRectifiedRoom_mm);
-    writeFile(words.rectified, photo.rectified(field, kRectifiedStep_mm,
-                                               [&](Point p) { return a.plane->toPhoto(p); }));
+    writeFile(
+        words.rectified,
+        photo.flattened(field, kRectifiedStep_mm, [&](Point p) { return a.plane->toPhoto(p); })
+            .png());
   }
   return answer;
 }

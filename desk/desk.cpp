@@ -32,6 +32,8 @@ Desk::Desk(Bench bench, DeskFolders folders, QObject* parent)
       studies_(shop_.bench()),
       ledger_(state_ / "ledger.sqlite"),
       run_(document_, ledger_, state_),
+      scans_(document_),
+      camera_(run_.machine(), scans_),
       view_(readViewChoices(state_ / "view.ini")) {
   connectParts();
   refresh();
@@ -45,8 +47,9 @@ Desk::Desk(Bench bench, DeskFolders folders, QObject* parent)
 Desk::~Desk() {
   // parts go down one by one: none of them tells a desk that is half gone
   for (QObject* part : {static_cast<QObject*>(&document_), static_cast<QObject*>(&selection_),
-                        static_cast<QObject*>(&studies_), static_cast<QObject*>(&ledger_),
-                        static_cast<QObject*>(&run_), static_cast<QObject*>(&shop_)})
+                        static_cast<QObject*>(&scans_), static_cast<QObject*>(&studies_),
+                        static_cast<QObject*>(&ledger_), static_cast<QObject*>(&run_),
+                        static_cast<QObject*>(&shop_)})
     part->disconnect(this);
 }
 
@@ -79,6 +82,12 @@ void Desk::connectParts() {
   connect(&ledger_, &LedgerKeeper::told, this, &Desk::said);
   connect(&run_, &SewingRun::finished, this, &Desk::finishedAt);
   connect(&run_, &SewingRun::failed, this, &Desk::failed);
+  connect(&scans_, &ScanTable::changed, this, [this] {
+    measure();
+    emit scanned();
+  });
+  connect(&scans_, &ScanTable::failed, this, &Desk::failed);
+  connect(&camera_, &ClothCamera::changed, this, &Desk::scanned);
 }
 
 void Desk::refresh() {
@@ -101,6 +110,62 @@ void Desk::follow() {
   shown_ = current ? current : work.plans.empty() ? nullptr : work.plans.back().get();
   hooping_ = !shown_ ? 0 : std::clamp(hooping_, 1, static_cast<int>(shown_->plan.hoopings.size()));
   setting_ = !settingAt(hooping_, 1) ? 0 : settingAt(hooping_, setting_) ? setting_ : 1;
+  holdScans();
+  measure();
+}
+
+/// Scans are of the hooping in hand, and are held against its marks and its frame.
+void Desk::holdScans() {
+  const Hooping* h = currentHooping();
+  if (!h) return scans_.hold(std::nullopt);
+  Hoop frame{h->hoop_id, h->hoop_id, fieldOf(*h)};
+  for (const Hoop& known : bench().shop.hoops)
+    if (known.id == h->hoop_id) frame = known;
+  ScanTable::Held held;
+  held.key = keyOf(h->index);
+  for (const PlanSetting& s : h->settings) held.settings.push_back(rt::keyOf(*shown_, s));
+  held.setup = scanSetup(*h, frame, shown_->settings.school, job().tolerance_mm, oneTag_);
+  held.area = scanArea(frame);
+  held.meant = intendedPlace(h->settings.front());
+  for (const Mark& m : expectedMarks(*h)) held.names[std::to_string(tagOfMark(m.id))] = m.id;
+  if (oneTag_) held.names = {{std::to_string(oneTag_->id), "tag " + std::to_string(oneTag_->id)}};
+  scans_.hold(std::move(held));
+}
+
+void Desk::setOneTag(const std::optional<OneTag>& tag) {
+  if (tag == oneTag_) return;
+  oneTag_ = tag;
+  holdScans();
+  scans_.readAgain();
+}
+
+void Desk::setNudge(const std::optional<Transform>& nudge) {
+  if (nudge == nudge_) return;
+  nudge_ = nudge;
+  emit scanned();
+}
+
+void Desk::keepNudge() {
+  const Hooping* h = currentHooping();
+  if (!h || !nudge_) return;
+  const Transform held = *nudge_;
+  nudge_.reset();
+  const SettingKey key = keyOf(hooping_);
+  for (Mark m : expectedMarks(*h)) {
+    m.hoop = held(m.hoop);
+    m.error_mm = kPinnedError_mm;
+    document_.add(MarkFound{key, nowUtc(), std::move(m)});
+  }
+  emit scanned();
+}
+
+Transform Desk::hoopToLayout() const {
+  const Hooping* h = currentHooping();
+  if (!h) return {};
+  const Transform back = intendedPlace(h->settings.front()).inverse().value_or(Transform{});
+  if (nudge_) return back * nudge_->inverse().value_or(Transform{});
+  const std::optional<Alignment>& a = alignment_;
+  return a ? back * a->fit.toHoop.inverse().value_or(Transform{}) : back;
 }
 
 void Desk::tookAnother() {
@@ -267,6 +332,9 @@ void Desk::setHooping(int index, int setting) {
   const int most = plan() ? static_cast<int>(plan()->hoopings.size()) : 0;
   hooping_ = most == 0 ? 0 : std::clamp(index, 1, most);
   setting_ = hooping_ == 0 ? 0 : settingAt(hooping_, setting) ? setting : 1;
+  nudge_.reset();
+  holdScans();
+  measure();
   emit hoopingChanged();
 }
 
@@ -312,7 +380,20 @@ void Desk::clearMarks(int hooping) {
   if (!key.plan.empty() && !record().marks(key).empty()) document_.add(MarksCleared{key, nowUtc()});
 }
 
-std::optional<Alignment> Desk::alignmentOf(int hooping) const {
+/// Marks that the scan in force should show and that nobody has found.
+std::vector<LeftOut> Desk::unseen(const Hooping& hooping, const std::vector<Mark>& have) const {
+  std::vector<LeftOut> out;
+  const auto reading = hooping.index == hooping_ ? scans_.reading() : nullptr;
+  if (!reading || oneTag_) return out;
+  for (const Mark& m : expectedMarks(hooping)) {
+    if (std::any_of(have.begin(), have.end(), [&](const Mark& h) { return h.id == m.id; }))
+      continue;
+    out.push_back({m.id, "not found in the scan"});
+  }
+  return out;
+}
+
+std::optional<Alignment> Desk::measured(int hooping) const {
   const Hooping* h = hoopingAt(hooping);
   if (!h) return std::nullopt;
   std::vector<Mark> marks = marksOf(hooping);
@@ -324,6 +405,7 @@ std::optional<Alignment> Desk::alignmentOf(int hooping) const {
   for (Mark& m : marks) m.layout = meant(m.layout);
   try {
     Alignment a = align(marks, setup);
+    holdMissing(a, unseen(*h, marks));
     holdInField(a, *h, setup.field);
     return a;
   } catch (const Error&) {
@@ -362,10 +444,12 @@ void Desk::sendHooping(int hooping, int setting) {
     throw Error("the alignment is not ready: " + a->headline, "hooping " + std::to_string(hooping),
                 "follow the advice at Align (6), or overrule it there with a reason");
   const Field field = fieldOf(*h);
-  run_.send({keyOf(hooping, setting), hooping, setting, job().id, job().title,
-             inMachine(*h, static_cast<size_t>(setting - 1), a->fit, field),
-             sewingTime_s(s->pattern, bench().shop.time, Needles::Many)},
-            field, bench().shop.time.stitches_per_minute);
+  run_.send(
+      {keyOf(hooping, setting), hooping, setting, job().id, job().title,
+       inMachine(*h, static_cast<size_t>(setting - 1), a->fit, field),
+       sewingTime_s(s->pattern, bench().shop.time, Needles::Many), h->hoop_id,
+       intendedPlace(h->settings.front()) * intendedPlace(*s).inverse().value_or(Transform{})},
+      field, bench().shop.time.stitches_per_minute);
 }
 
 void Desk::sewOn() {
@@ -410,7 +494,7 @@ void Desk::note(LedgerEntry entry) {
 }
 
 void Desk::settle() {
-  while (studies_.busy() || !ledger_.loaded() || !weighingCurrent()) {
+  while (studies_.busy() || scans_.busy() || !ledger_.loaded() || !weighingCurrent()) {
     if (!studies_.busy() && !ledger_.trouble().isEmpty()) break;
     QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 20);
   }

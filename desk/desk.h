@@ -2,6 +2,8 @@
 // machine. No widgets; each part can be used and tested alone.
 #pragma once
 
+#include "cloth_camera.h"
+#include "scan_table.h"
 #include "selection.h"
 #include "sewing_run.h"
 #include "shop.h"
@@ -34,6 +36,10 @@ class Desk : public QObject {
   const LedgerKeeper& ledger() const { return ledger_; }
   SewingRun& run() { return run_; }
   const SewingRun& run() const { return run_; }
+  ClothCamera& camera() { return camera_; }
+  const ClothCamera& camera() const { return camera_; }
+  ScanTable& scans() { return scans_; }
+  const ScanTable& scans() const { return scans_; }
 
   // The job in hand, and what it rests on.
   const Bench& bench() const { return shop_.bench(); }
@@ -125,9 +131,22 @@ class Desk : public QObject {
   std::vector<Mark> marksOf(int hooping) const { return record().marks(keyOf(hooping)); }
   void addMark(int hooping, Mark mark);
   void clearMarks(int hooping);
+  /// Scans are read for this tag alone, which gives place and angle; unset: for the plan's marks.
+  void setOneTag(const std::optional<OneTag>& tag);
+  const std::optional<OneTag>& oneTag() const { return oneTag_; }
+  /// From the hoop of the hooping in hand to the layout, as the cloth lies in it by what is known.
+  Transform hoopToLayout() const;
   /// The alignment of a hooping from its needle points, against the place it was meant to have in
   /// its hoop: turn and offset are what is off. Unset if the points do not suffice.
-  std::optional<Alignment> alignmentOf(int hooping) const;
+  std::optional<Alignment> alignmentOf(int hooping) const {
+    return hooping == hooping_ ? alignment_ : measured(hooping);
+  }
+  /// While a person holds the scan under the layout by eye: from where the layout was meant to lie
+  /// in the field to where it is held. Unset: nobody does.
+  void setNudge(const std::optional<Transform>& nudge);
+  const std::optional<Transform>& nudge() const { return nudge_; }
+  /// Takes the place that is held by eye: the expected marks lie there, as well as an eye can tell.
+  void keepNudge();
   /// Why a person overruled a stop of this layout, or an alignment; empty: nobody did.
   std::string overruled() const { return record().overruledDensity(layoutPrint()); }
   void overrule(const std::string& reason);
@@ -156,6 +175,7 @@ class Desk : public QObject {
 
  signals:
   void changed();   ///< The job or what follows from it.
+  void scanned();   ///< A scan came, was read, or another one is looked at.
   void recorded();  ///< Marks, rows or overrules: the job itself did not change.
   void weighed();
   void cured();
@@ -174,6 +194,10 @@ class Desk : public QObject {
   void refresh();
   void follow();
   void tookAnother();
+  void holdScans();
+  void measure() { alignment_ = measured(hooping_); }
+  std::optional<Alignment> measured(int hooping) const;
+  std::vector<LeftOut> unseen(const Hooping& hooping, const std::vector<Mark>& have) const;
   void takePlan();
   void keepRun(const std::string& job_id, int hooping, double predicted_s, double taken_s);
   void finishedAt(const SettingKey& key, bool whole, double taken_s);
@@ -185,6 +209,11 @@ class Desk : public QObject {
   Studies studies_;
   LedgerKeeper ledger_;
   SewingRun run_;
+  ScanTable scans_;
+  ClothCamera camera_;
+  std::optional<OneTag> oneTag_;
+  std::optional<Transform> nudge_;
+  std::optional<Alignment> alignment_;  ///< Of the hooping in hand.
   ViewChoices view_;
   Fabric fabric_;
   LimitFactors factors_;

@@ -6,11 +6,13 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QPointF>
+#include <cmath>
 
 namespace rt {
 namespace {
 
-constexpr qsizetype kLongestLine = 1 << 20;
+constexpr qsizetype kLongestLine = 64 << 20;  // a photo, or a hooping read back
+constexpr int kProtocol = 2;
 
 QString standinProgram() {
   const QString set = qEnvironmentVariable("RAPT_THIMBLE_STANDIN");
@@ -20,6 +22,10 @@ QString standinProgram() {
        {here + "/rapt-thimble-standin", here + "/../standin/rapt-thimble-standin"})
     if (QFileInfo::exists(place)) return place;
   return QStringLiteral("rapt-thimble-standin");
+}
+
+QJsonArray jsonOf(const Transform& t) {
+  return {t.xx, t.xy, t.yx, t.yy, t.dx, t.dy};
 }
 
 }  // namespace
@@ -43,7 +49,7 @@ MachineLink::MachineLink(QString memory, QObject* parent)
     if (phase_ == Phase::Connecting) gone(tr("The machine ended before it could be greeted."));
   });
   connect(&socket_, &QTcpSocket::connected, this, [this] {
-    send({{"do", "hello"}, {"key", key_}});
+    send({{"do", "hello"}, {"key", key_}, {"protocol", kProtocol}});
   });
   connect(&socket_, &QTcpSocket::errorOccurred, this, [this] {
     if (phase_ == Phase::Connecting)
@@ -110,20 +116,39 @@ void MachineLink::leave() {
   emit phaseChanged();
 }
 
-void MachineLink::load(const QString& design, const Pattern& pattern, const Field& field,
-                       double stitches_per_minute) {
-  rows_ = pattern.stitches.size();
-  QJsonArray rows;
-  for (const Stitch& s : pattern.stitches)
-    rows.append(QJsonArray{
+void MachineLink::load(MachineLoad what) {
+  load_ = std::move(what);
+  rows_ = load_.rows.stitches.size();
+  sentRows_ = {};
+  for (const Stitch& s : load_.rows.stitches)
+    sentRows_.append(QJsonArray{
         std::round(s.at.x * 100) / 100, std::round(s.at.y * 100) / 100,
         QString::fromLatin1(name(s.op).data(), static_cast<qsizetype>(name(s.op).size())),
-        QString::fromStdString(pattern.threads[s.thread].hex())});
-  send({{"do", "load"},
-        {"design", design},
-        {"rows", rows},
-        {"field_mm", QJsonArray{field.width_mm, field.height_mm}},
-        {"stitches_per_minute", stitches_per_minute}});
+        QString::fromStdString(load_.rows.threads[s.thread].hex())});
+  setPhase(Phase::Sending);
+  send({{"do", "write"},
+        {"to", id_},
+        {"name", load_.file},
+        {"rows", sentRows_},
+        {"frame", load_.frame},
+        {"field_mm", QJsonArray{load_.field.width_mm, load_.field.height_mm}}});
+}
+
+/// What it has must be what it was sent, row by row.
+void MachineLink::checkCopy(const QJsonObject& m) {
+  if (phase_ != Phase::Sending || m["name"].toString() != load_.file) return;
+  if (m["rows"].toArray() != sentRows_) {
+    rows_ = 0;
+    setPhase(Phase::Idle);
+    return emit failed(
+        tr("The machine's copy of %1 differs from what was sent: send it again.").arg(load_.file));
+  }
+  send({{"do", "select"},
+        {"to", id_},
+        {"name", load_.file},
+        {"design", load_.design},
+        {"stitches_per_minute", load_.stitches_per_minute},
+        {"setting", jsonOf(load_.setting)}});
 }
 
 void MachineLink::trace() {
@@ -138,8 +163,57 @@ void MachineLink::goOn() {
 void MachineLink::pause() {
   send({{"do", "pause"}});
 }
-void MachineLink::breakAfter(int stitches) {
-  send({{"do", "break"}, {"after_stitches", stitches}});
+void MachineLink::strike(const QString& fault, int after_stitches) {
+  send({{"do", "fault"}, {"what", fault}, {"after_stitches", after_stitches}});
+}
+void MachineLink::outline() {
+  send({{"do", "outline"}});
+}
+void MachineLink::askState() {
+  send({{"do", "state"}});
+}
+void MachineLink::mount(const QString& frame, bool turned, bool locked) {
+  send({{"do", "mount"}, {"frame", frame}, {"turned", turned}, {"locked", locked}});
+  askState();
+}
+void MachineLink::setFoot(bool up) {
+  send({{"do", "foot"}, {"up", up}});
+  askState();
+}
+void MachineLink::threadNeedle(int needle, const QString& thread) {
+  send({{"do", "foot"}, {"up", true}});
+  send({{"do", "thread"}, {"needle", needle}, {"thread", thread}});
+  setFoot(false);
+}
+void MachineLink::jog(double x_mm, double y_mm) {
+  send({{"do", "jog"}, {"x_mm", x_mm}, {"y_mm", y_mm}});
+}
+void MachineLink::askHere() {
+  send({{"do", "here"}});
+}
+void MachineLink::setLight(bool on) {
+  send({{"do", "light"}, {"on", on}});
+  askState();
+}
+void MachineLink::listFiles(bool stick) {
+  stick_ = stick;
+  send({{"do", "list"}, {"where", stick ? "stick" : "memory"}});
+}
+void MachineLink::removeFile(const QString& file, bool stick) {
+  send({{"do", "delete"}, {"to", id_}, {"name", file}, {"where", stick ? "stick" : "memory"}});
+  listFiles(stick);
+}
+void MachineLink::hoopCloth(int level, const Transform& meant, std::optional<quint32> seed) {
+  QJsonObject request{{"do", "hoop"}, {"level", level}, {"meant", jsonOf(meant)}};
+  if (seed) request["seed"] = static_cast<double>(*seed);
+  send(request);
+}
+void MachineLink::takePhoto(QJsonObject scene) {
+  scene["do"] = QStringLiteral("photo");
+  send(scene);
+}
+void MachineLink::askTruth() {
+  send({{"do", "truth"}});
 }
 void MachineLink::setSpeedUp(double times) {
   send({{"do", "speed"}, {"times", times}});
@@ -182,24 +256,91 @@ void MachineLink::takeReply(const QJsonObject& m) {
   if (!m["ok"].toBool()) {
     const QString why = m["error"].toString().left(200);
     if (phase_ == Phase::Connecting) return gone(tr("The machine refuses: %1.").arg(why));
-    if (re == u"load") rows_ = 0;
+    if (phase_ == Phase::Sending) {
+      rows_ = 0;
+      setPhase(Phase::Idle);
+    }
     emit failed(tr("The machine refuses: %1.").arg(why));
     return;
   }
-  if (re == u"hello") setPhase(Phase::Idle);
-  if (re == u"load") {
-    last_ = {};
-    const double stitches = m["stitches"].toDouble(), sewn = m["sewn_rows"].toDouble(0);
-    if (!(stitches >= 0 && stitches <= static_cast<double>(rows_)) ||
-        !(sewn >= 0 && sewn <= static_cast<double>(rows_)))
-      return distrust(tr("more stitches than were sent"));
-    stitches_ = static_cast<int>(stitches);
-    remembered_ = static_cast<size_t>(sewn);
-    setPhase(Phase::Loaded);
-  }
+  if (re == u"hello") takeHello(m);
+  if (re == u"write" && phase_ == Phase::Sending)
+    send({{"do", "read"}, {"to", id_}, {"name", load_.file}});
+  if (re == u"read") checkCopy(m);
+  if (re == u"select") takeLoaded(m);
   if (re == u"sew" || re == u"go-on") setPhase(Phase::Sewing);
   if (re == u"pause" && phase_ == Phase::Sewing) setPhase(Phase::Paused);
-  if (re == u"trace") takeWay(m);
+  if (re == u"trace" || re == u"outline") takeWay(m);
+  if (re == u"state") takeState(m);
+  if (re == u"list") takeFiles(m);
+  if (re == u"jog" || re == u"here") {
+    const double x = m["x_mm"].toDouble(NAN), y = m["y_mm"].toDouble(NAN);
+    if (!(std::abs(x) < 1e5) || !(std::abs(y) < 1e5)) return distrust(tr("a needle nowhere"));
+    emit at({x, y});
+  }
+  if (re == u"photo") emit photographed(QByteArray::fromBase64(m["jpeg"].toString().toLatin1()));
+  if (re == u"truth") takeTruth(m);
+}
+
+void MachineLink::takeHello(const QJsonObject& m) {
+  if (m["protocol"].toInt(1) != kProtocol)
+    return gone(tr("The machine speaks protocol %1, this program %2. Bring the older of the two up "
+                   "to date.")
+                    .arg(m["protocol"].toInt(1))
+                    .arg(kProtocol));
+  name_ = m["machine"].toString().left(60);
+  id_ = m["id"].toString().left(60);
+  needles_ = std::clamp(m["needles"].toInt(1), 1, 32);
+  state_.reset();
+  setPhase(Phase::Idle);
+  askState();
+}
+
+void MachineLink::takeLoaded(const QJsonObject& m) {
+  if (phase_ != Phase::Sending) return;
+  last_ = {};
+  const double stitches = m["stitches"].toDouble(), sewn = m["sewn_rows"].toDouble(0);
+  if (!(stitches >= 0 && stitches <= static_cast<double>(rows_)) ||
+      !(sewn >= 0 && sewn <= static_cast<double>(rows_)))
+    return distrust(tr("more stitches than were sent"));
+  stitches_ = static_cast<int>(stitches);
+  remembered_ = static_cast<size_t>(sewn);
+  setPhase(Phase::Loaded);
+  askState();
+}
+
+void MachineLink::takeState(const QJsonObject& m) {
+  MachineState s;
+  s.frame = m["frame"].toString().left(200);
+  s.turned = m["turned"].toBool();
+  s.locked = m["locked"].toBool(true);
+  s.foot_up = m["foot_up"].toBool();
+  s.light = m["light"].toBool();
+  s.hindrance = m["hindrance"].toString().left(200);
+  for (const QJsonValue& v : m["needles"].toArray())
+    if (s.needles.size() < 32) s.needles << v.toString().left(40);
+  state_ = s;
+  emit stated();
+}
+
+void MachineLink::takeFiles(const QJsonObject& m) {
+  constexpr int kMostFiles = 1000;
+  QVector<MachineFile> files;
+  for (const QJsonValue& v : m["files"].toArray()) {
+    const QJsonObject f = v.toObject();
+    if (files.size() < kMostFiles)
+      files.append({f["name"].toString().left(64), f["frame"].toString().left(200),
+                    static_cast<qint64>(std::clamp(f["bytes"].toDouble(), 0.0, 1e12))});
+  }
+  emit listed(files, stick_);
+}
+
+void MachineLink::takeTruth(const QJsonObject& m) {
+  const QJsonArray a = m["lies"].toArray();
+  double v[6] = {1, 0, 0, 1, 0, 0};
+  for (int i = 0; i < 6; ++i)
+    if (v[i] = a[i].toDouble(NAN); !(std::abs(v[i]) < 1e5)) return distrust(tr("a cloth nowhere"));
+  emit truthTold({v[0], v[1], v[2], v[3], v[4], v[5]}, m["fault"].toString().left(100));
 }
 
 void MachineLink::takeWay(const QJsonObject& m) {
@@ -219,21 +360,32 @@ void MachineLink::takeEvent(const QJsonObject& m) {
       {QStringLiteral("progress"), MachineEvent::Kind::Progress},
       {QStringLiteral("colour"), MachineEvent::Kind::Colour},
       {QStringLiteral("break"), MachineEvent::Kind::Break},
+      {QStringLiteral("bobbin-missed"), MachineEvent::Kind::BobbinMissed},
+      {QStringLiteral("bobbin-empty"), MachineEvent::Kind::BobbinEmpty},
+      {QStringLiteral("fold"), MachineEvent::Kind::Fold},
       {QStringLiteral("stop"), MachineEvent::Kind::Stop},
       {QStringLiteral("done"), MachineEvent::Kind::Done}};
   const auto kind = kinds.find(m["event"].toString());
   const double row = m["row"].toDouble(-1), stitch = m["stitch"].toDouble(-1),
-               clock = m["clock_s"].toDouble(0);
+               clock = m["clock_s"].toDouble(0), from = m["from_row"].toDouble(0);
   if (kind == kinds.end() || !(row >= 0 && row <= static_cast<double>(rows_)) ||
-      !(stitch >= 0 && stitch <= row) || !(clock >= 0 && clock < 1e9))
+      !(stitch >= 0 && stitch <= row) || !(clock >= 0 && clock < 1e9) ||
+      !(from >= 0 && from <= static_cast<double>(rows_)))
     return distrust(tr("row %1 of %2").arg(row).arg(rows_));
-  last_ = {*kind, static_cast<size_t>(row), static_cast<int>(stitch),
-           m["thread"].toString().left(40), clock};
+  last_ = {*kind,
+           static_cast<size_t>(row),
+           static_cast<size_t>(from),
+           static_cast<int>(stitch),
+           m["thread"].toString().left(40),
+           clock};
   emit happened(last_);  // before the phase: whoever is told it finds the fact kept
   switch (*kind) {
     case MachineEvent::Kind::Progress:
       break;
     case MachineEvent::Kind::Break:
+    case MachineEvent::Kind::BobbinMissed:
+    case MachineEvent::Kind::BobbinEmpty:
+    case MachineEvent::Kind::Fold:
       return setPhase(Phase::Broken);
     case MachineEvent::Kind::Colour:
       return setPhase(Phase::ColourWait);

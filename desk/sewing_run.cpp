@@ -1,6 +1,22 @@
 #include "sewing_run.h"
 
+#include "blocks.h"
+
 namespace rt {
+namespace {
+
+const char* wordOf(MachineEvent::Kind kind) {
+  switch (kind) {
+    case MachineEvent::Kind::BobbinEmpty:
+      return "bobbin-empty";
+    case MachineEvent::Kind::Fold:
+      return "fold";
+    default:
+      return "break";
+  }
+}
+
+}  // namespace
 
 SewingRun::SewingRun(JobDocument& document, LedgerKeeper& ledger,
                      const std::filesystem::path& folder, QObject* parent)
@@ -23,16 +39,27 @@ SewingRun::SewingRun(JobDocument& document, LedgerKeeper& ledger,
 void SewingRun::send(Sent what, const Field& field, double stitches_per_minute) {
   sent_ = std::move(what);
   run_.clear();
-  link_.load(QString::fromStdString(sent_->key.plan + "/" + sent_->key.setting), sent_->rows, field,
-             stitches_per_minute);
+  byHand_.reset();
+  link_.load({QString::fromStdString(sent_->key.plan + "/" + sent_->key.setting), fileOf(*sent_),
+              QString::fromStdString(sent_->frame), sent_->rows, field, stitches_per_minute,
+              sent_->settingPlace});
+}
+
+QString SewingRun::fileOf(const Sent& sent) {
+  return QStringLiteral("%1 %2-%3")
+      .arg(QString::fromStdString(sent.job_id).left(8))
+      .arg(sent.hooping)
+      .arg(sent.setting);
 }
 
 size_t SewingRun::resumeRow(size_t overlap_stitches) const {
   if (!sent_) return 0;
   const std::vector<Stitch>& rows = sent_->rows.stitches;
-  size_t row = std::max(document_.work().record.sewn(sent_->key).row, link_.rememberedRow());
-  for (const RowsSewn& fact : journal_.of(sent_->key.plan))
-    if (fact.of == sent_->key) row = std::max(row, fact.row);
+  if (byHand_) return std::min(*byHand_, rows.size());
+  Record journal;
+  for (RowsSewn& fact : journal_.of(sent_->key.plan)) journal.add(std::move(fact));
+  size_t row = std::max({document_.work().record.sewn(sent_->key).row, journal.sewn(sent_->key).row,
+                         link_.rememberedRow()});
   row = std::min(row, rows.size());
   if (row == rows.size()) return row;
   for (size_t back = 0; row > 0 && back < overlap_stitches; ++back) {
@@ -49,6 +76,7 @@ void SewingRun::start(size_t overlap_stitches) {
   if (link_.phase() == Phase::ColourWait || link_.phase() == Phase::Paused) return link_.goOn();
   if (!sent_) return;
   from_ = resumeRow(overlap_stitches);
+  byHand_.reset();
   whole_ = from_ == 0;
   run_ = newId();
   note(from_ > 0 ? "resume" : "sew-start", static_cast<int>(from_),
@@ -56,9 +84,36 @@ void SewingRun::start(size_t overlap_stitches) {
   link_.sew(from_);
 }
 
+void SewingRun::moveTo(size_t row) {
+  if (!sent_ || link_.phase() == MachineLink::Phase::Sewing) return;
+  const size_t now = resumeRow(0);
+  byHand_ = std::min(row, sent_->rows.stitches.size());
+  if (*byHand_ > now) {
+    if (run_.empty()) run_ = newId();
+    from_ = now;
+    keepAt(*byHand_, "skipped");
+    note("skipped", static_cast<int>(now),
+         tr("rows %1 to %2 passed by on purpose").arg(now).arg(*byHand_));
+  } else if (*byHand_ < now) {
+    note("back", static_cast<int>(*byHand_), tr("from row %1 to %2").arg(now).arg(*byHand_));
+  }
+  emit phaseChanged();
+}
+
+std::vector<size_t> SewingRun::blockStarts() const {
+  std::vector<size_t> out;
+  if (!sent_) return out;
+  for (const Block& b : blocksOf(sent_->rows)) out.push_back(b.first);
+  return out;
+}
+
 /// Into the journal, and into the record if the job in hand is the one that is sewn.
 void SewingRun::keep(const char* event, bool done) {
-  const RowsSewn fact{sent_->key, nowUtc(), run_, from_, std::max(from_, link_.row()), event, done};
+  keepAt(std::max(from_, link_.row()), event, done);
+}
+
+void SewingRun::keepAt(size_t row, const char* event, bool done) {
+  const RowsSewn fact{sent_->key, nowUtc(), run_, from_, row, event, done};
   const bool kept = journal_.add(fact);
   if (!kept && !journalFails_)
     emit failed(
@@ -91,9 +146,17 @@ void SewingRun::take(const MachineEvent& event) {
       note("colour", event.stitch, event.thread);
       return emit colourAsked(event.thread);
     case What::Break:
+    case What::BobbinEmpty:
+    case What::Fold:
       whole_ = false;
-      keep("break");
-      note("break", event.stitch, event.thread);
+      keep(wordOf(event.kind));
+      note(wordOf(event.kind), event.stitch, event.thread);
+      return emit broke(event.stitch);
+    case What::BobbinMissed:
+      // what was told as sewn since the start is not: the record goes back to there
+      whole_ = false;
+      keepAt(event.from_row, "bobbin-missed");
+      note("bobbin-missed", event.stitch, event.thread);
       return emit broke(event.stitch);
     case What::Stop:
       return keep("stop");

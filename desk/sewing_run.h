@@ -24,10 +24,14 @@ class SewingRun : public QObject {
     SettingKey key;
     int hooping = 1, setting = 1;
     std::string job_id, job_title;
-    Pattern rows;            ///< As sent: placed by the alignment.
-    double predicted_s = 0;  ///< Of sewing alone, by the time model in force.
+    Pattern rows;                 ///< As sent: placed by the alignment.
+    double predicted_s = 0;       ///< Of sewing alone, by the time model in force.
+    std::string frame = {};       ///< Id.
+    Transform settingPlace = {};  ///< Its field, in that of the hooping's first setting.
   };
   const std::optional<Sent>& sent() const { return sent_; }
+  /// What it is called in the machine's memory; files of one job begin alike.
+  static QString fileOf(const Sent& sent);
   bool isSent(const SettingKey& key) const { return sent_ && sent_->key == key; }
 
   void send(Sent what, const Field& field, double stitches_per_minute);
@@ -36,6 +40,11 @@ class SewingRun : public QObject {
   /// Where sewing goes on: so many stitches before the last row that is known to be sewn, by the
   /// record or by the machine's memory, but not back over a landing or a trim.
   size_t resumeRow(size_t overlap_stitches) const;
+  /// Where a person wants to go on, forward or back; what is passed by is kept as skipped on
+  /// purpose.
+  void moveTo(size_t row);
+  /// Rows at which blocks begin, of what was sent.
+  std::vector<size_t> blockStarts() const;
   /// Facts of a plan that the job's file may not have yet.
   std::vector<RowsSewn> journalOf(const std::string& plan) const { return journal_.of(plan); }
 
@@ -52,6 +61,7 @@ class SewingRun : public QObject {
  private:
   void take(const MachineEvent& event);
   void keep(const char* event, bool done = false);
+  void keepAt(size_t row, const char* event, bool done = false);
   void note(const char* event, int stitch, const QString& words = {});
 
   JobDocument& document_;
@@ -61,6 +71,7 @@ class SewingRun : public QObject {
   std::optional<Sent> sent_;
   std::string run_;
   size_t from_ = 0;
+  std::optional<size_t> byHand_;  ///< Row that a person chose to go on at.
   bool whole_ = false, journalFails_ = false;
 };
 

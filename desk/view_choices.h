@@ -8,6 +8,7 @@ namespace rt {
 struct ViewChoices {
   bool inches = false;  ///< Inches first on screen.
   bool dark = false;
+  double scan_strength = 0.8;  ///< How strongly a scan shows under the pieces, 0 to 1.
   friend bool operator==(const ViewChoices&, const ViewChoices&) = default;
 };
 /// As it ships if there is no file or it cannot be read.

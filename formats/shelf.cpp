@@ -11,7 +11,7 @@
 namespace rt {
 namespace {
 
-constexpr size_t kMostFrames = 500, kMostSettings = 64;
+constexpr size_t kMostFrames = 500, kMostSettings = 64, kMostTags = 64;
 
 FrameSetting settingFrom(const Json& s, const std::string& where) {
   if (!s.is_object()) throw Error("a setting is not an object", where, "write {\"x_mm\": …}");
@@ -39,6 +39,24 @@ void readPlaces(const Json& object, Hoop& h, const std::string& where) {
   }
 }
 
+void readTags(const Json& object, Hoop& h, const std::string& where) {
+  if (object.contains("tag_size_mm")) h.tag_size_mm = numberIn(object, "tag_size_mm", where);
+  if (object.contains("tag_height_mm")) h.tag_height_mm = numberIn(object, "tag_height_mm", where);
+  if (!object.contains("tags") || object["tags"].is_null()) return;
+  const Json& list = object["tags"];
+  if (!list.is_array() || list.size() > kMostTags)
+    throw Error("\"tags\" is no list of at most 64", where,
+                "list {\"id\", \"x_mm\", \"y_mm\"} each");
+  for (const Json& t : list) {
+    const double id = numberIn(t, "id", where + " tags");
+    if (id != std::floor(id) || id < 0 || id > 1e6)
+      throw Error("a tag's id is no whole number", where, "give the number beside it");
+    h.tags.push_back({static_cast<int>(id),
+                      {numberIn(t, "x_mm", where + " tags"), numberIn(t, "y_mm", where + " tags")},
+                      t.contains("angle_deg") ? numberIn(t, "angle_deg", where + " tags") : 0});
+  }
+}
+
 }  // namespace
 
 Hoop hoopFrom(const Json& object, const std::string& file) {
@@ -60,6 +78,7 @@ Hoop hoopFrom(const Json& object, const std::string& file) {
   if (object.contains("setting_error_mm"))
     h.setting_error_mm = numberIn(object, "setting_error_mm", where);
   if (object.contains("clear_mm")) h.clear_mm = numberIn(object, "clear_mm", where);
+  readTags(object, h, where);
   checkHoop(h, where);
   return h;
 }
@@ -73,6 +92,13 @@ Json hoopJson(const Hoop& h) {
               {"clear_mm", h.clear_mm}};
   for (const FrameSetting& s : h.settings)
     out["settings"].push_back({{"x_mm", s.x_mm}, {"y_mm", s.y_mm}, {"turn_deg", s.turn_deg}});
+  if (!h.tags.empty()) {
+    out["tag_size_mm"] = h.tag_size_mm;
+    out["tag_height_mm"] = h.tag_height_mm;
+    for (const TagPlace& t : h.tags)
+      out["tags"].push_back(
+          {{"id", t.id}, {"x_mm", t.at.x}, {"y_mm", t.at.y}, {"angle_deg", t.angle_deg}});
+  }
   if (h.rail)
     out["rail"] = {{"axis", h.rail->along_x ? "x" : "y"},
                    {"from_mm", h.rail->from_mm},

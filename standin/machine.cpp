@@ -39,13 +39,41 @@ QString Machine::load(std::vector<Row> rows, double field_width_mm, double field
   thread_.clear();
   owed_s_ = clock_s_ = 0;
   changed_ = false;
-  breakIn_.reset();
+  fault_.reset();
+  halfWidth_ = field_width_mm / 2;
+  halfHeight_ = field_height_mm / 2;
+  x_mm = y_mm = 0;
   return {};
+}
+
+QString Machine::hindrance() const {
+  if (footUp) return QStringLiteral("the presser foot is up: lower it");
+  if (!mounted.locked) return QStringLiteral("the frame is not locked");
+  if (!mounted.frame.isEmpty() && !wanted.isEmpty() && mounted.frame != wanted)
+    return QStringLiteral("frame %1 is mounted, %2 is wanted").arg(mounted.frame, wanted);
+  return {};
+}
+
+bool Machine::moveTo(double x, double y) {
+  if (running_ || !(std::abs(x) <= halfWidth_) || !(std::abs(y) <= halfHeight_)) return false;
+  x_mm = x;
+  y_mm = y;
+  return true;
+}
+
+std::vector<std::pair<QString, double>> Machine::secondsByThread() const {
+  std::vector<std::pair<QString, double>> out;
+  for (const Row& r : rows_) {
+    if (out.empty() || (r.op == u"stitch" && out.back().first != r.thread))
+      out.emplace_back(r.thread, 0.0);
+    out.back().second += secondsFor(r);
+  }
+  return out;
 }
 
 bool Machine::start(size_t row) {
   if (row >= rows_.size()) return false;
-  row_ = row;
+  row_ = startedAt_ = row;
   stitch_ = static_cast<int>(std::count_if(rows_.begin(), rows_.begin() + static_cast<long>(row),
                                            [](const Row& r) { return r.op == u"stitch"; }));
   thread_ = rows_[row].thread;
@@ -75,8 +103,10 @@ Halt Machine::advance(double seconds) {
     if (r.op == u"stitch" && r.thread != thread_ && !changed_) {
       thread_ = r.thread;
       changed_ = true;  // the next start of this row goes through
-      running_ = false;
-      return Halt::ColourChange;
+      if (std::find(needles.begin(), needles.end(), r.thread) == needles.end()) {
+        running_ = false;
+        return Halt::ColourChange;
+      }
     }
     const double cost = secondsFor(r);
     if (cost > owed_s_) return Halt::None;
@@ -88,14 +118,21 @@ Halt Machine::advance(double seconds) {
       running_ = false;
       return Halt::Stop;
     }
+    // a bobbin that was not caught lays no thread
+    const bool holds = !fault_ || fault_->what != Fault::BobbinMissed;
+    if (sewn && holds) sewn(row_ - 1, r);
     if (r.op != u"stitch") continue;
     thread_ = r.thread;
+    x_mm = r.x_mm;
+    y_mm = r.y_mm;
     ++stitch_;
-    if (sewn) sewn(row_ - 1, r);
-    if (breakIn_ && --*breakIn_ <= 0) {
-      breakIn_.reset();
+    if (fault_ && --fault_->in <= 0) {
+      const Fault what = fault_->what;
+      fault_.reset();
       running_ = false;
-      return Halt::ThreadBreak;
+      static constexpr Halt kHalts[] = {Halt::ThreadBreak, Halt::BobbinMissed, Halt::BobbinEmpty,
+                                        Halt::Fold, Halt::Power};
+      return kHalts[static_cast<int>(what)];
     }
   }
   running_ = false;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QString>
+#include <algorithm>
 #include <functional>
 #include <optional>
 #include <vector>
@@ -14,7 +15,26 @@ struct Row {
 };
 
 /// What happens next while the machine runs.
-enum class Halt { None, ColourChange, ThreadBreak, Stop, Done };
+enum class Halt {
+  None,
+  ColourChange,  ///< The thread asked for is on no needle.
+  ThreadBreak,
+  BobbinMissed,  ///< The bobbin thread was not caught: nothing since the start holds.
+  BobbinEmpty,
+  Fold,  ///< Cloth lies under the foot.
+  Power,
+  Stop,
+  Done
+};
+
+/// What can go wrong on purpose.
+enum class Fault { Break, BobbinMissed, BobbinEmpty, Fold, Power };
+
+/// What is clamped in front of the needle.
+struct Mounted {
+  QString frame;  ///< Id; empty: any that is asked for.
+  bool turned = false, locked = true;
+};
 
 /// A machine that sews one loaded hooping. Time passes only through `advance`.
 class Machine {
@@ -26,11 +46,26 @@ class Machine {
   bool start(size_t row);
   void pause() { running_ = false; }
   bool resume();
-  /// A thread break after so many more stitches; unset: none.
-  void breakAfter(std::optional<int> stitches) { breakIn_ = stitches; }
+  /// A fault after so many more stitches.
+  void strike(Fault fault, int stitches) { fault_ = {fault, std::max(1, stitches)}; }
+  /// Row that a start began at whose bobbin was not caught.
+  size_t uncaughtFrom() const { return startedAt_; }
+
+  /// Threads on the needles; as many as it has.
+  std::vector<QString> needles{QString()};
+  Mounted mounted;
+  QString wanted;  ///< Frame of what is loaded; empty: any.
+  bool footUp = false, light = false;
+  /// Why it may not start; empty: it may.
+  QString hindrance() const;
+  /// Where the needle stands while it does not sew, and moving it there. False: outside the field.
+  double x_mm = 0, y_mm = 0;
+  bool moveTo(double x, double y);
+  /// Machine seconds by thread, in order of use, of all that is loaded.
+  std::vector<std::pair<QString, double>> secondsByThread() const;
 
   /// Lets machine seconds pass; ends early when the machine halts. Each stitch is told to `sewn`
-  /// as the needle makes it.
+  /// as the needle makes it, and each move.
   Halt advance(double seconds);
   std::function<void(size_t row, const Row&)> sewn;
   /// Machine seconds that passed while it sewed, since the load.
@@ -56,7 +91,13 @@ class Machine {
   double owed_s_ = 0;  // time left over from the last advance
   double clock_s_ = 0;
   QString thread_;
-  std::optional<int> breakIn_;
+  struct Struck {
+    Fault what;
+    int in;
+  };
+  std::optional<Struck> fault_;
+  size_t startedAt_ = 0;
+  double halfWidth_ = 0, halfHeight_ = 0;
   bool running_ = false, changed_ = false;
 };
 

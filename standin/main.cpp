@@ -1,9 +1,12 @@
 // rapt-thimble-standin: a machine to practise on. Prints one line with port and key, then serves.
 #include <QCommandLineParser>
 #include <QCoreApplication>
+#include <QFile>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QSaveFile>
 #include <cstdio>
+#include <cstdlib>
 
 #include "server.h"
 
@@ -15,19 +18,54 @@ int main(int argc, char** argv) {
   line.addOption({"stay", "Wait for the next operator instead of ending when one leaves"});
   line.addOption({"memory", "What was sewn survives an end of this program in FILE", "FILE"});
   line.addOption({"cloth", "Every needle point is added to FILE: row,x_mm,y_mm,thread", "FILE"});
+  line.addOption({"name", "What its owner calls it", "NAME"});
+  line.addOption({"id", "By which it is told from others; made up if left out", "ID"});
+  line.addOption({"needles", "How many needles it has", "N"});
+  line.addOption({"photo-px", "Width of the camera's photos", "N"});
+  line.addOption({"places", "Files that its memory holds", "N"});
+  line.addOption({"kilobytes", "Room of its memory", "N"});
+  line.addOption(
+      {"announce", "Where it listens is written into FOLDER, for windows to find", "FOLDER"});
   line.addOption({"free", "Machine time passes as fast as it can be computed"});
   line.process(app);
-  standin::Server server(line.isSet("free") ? standin::Clock::Free : standin::Clock::Real,
-                         line.value("memory"), line.value("cloth"));
+  standin::Setup setup;
+  if (line.isSet("name")) setup.name = line.value("name").left(60);
+  setup.id = line.value("id").left(60);
+  if (line.isSet("needles")) setup.needles = line.value("needles").toInt();
+  if (line.isSet("photo-px")) setup.photo_px = line.value("photo-px").toInt();
+  if (line.isSet("places")) setup.places = line.value("places").toUInt();
+  if (line.isSet("kilobytes")) setup.bytes = line.value("kilobytes").toUInt() * qsizetype{1024};
+  setup.clock = line.isSet("free") ? standin::Clock::Free : standin::Clock::Real;
+  setup.position_file = line.value("memory");
+  setup.cloth_file = line.value("cloth");
+  standin::Server server(setup);
   if (!server.listen()) {
     std::fprintf(stderr,
                  "error: the stand-in cannot listen on 127.0.0.1; check the loopback network\n");
     return 1;
   }
-  const QJsonObject hello{{"port", server.port()}, {"key", server.key()}};
-  std::printf("%s\n", QJsonDocument(hello).toJson(QJsonDocument::Compact).constData());
+  const QByteArray hello = QJsonDocument(QJsonObject{{"port", server.port()},
+                                                     {"key", server.key()},
+                                                     {"id", server.id()},
+                                                     {"machine", server.name()}})
+                               .toJson(QJsonDocument::Compact);
+  std::printf("%s\n", hello.constData());
   std::fflush(stdout);
+  QString notice;
+  if (line.isSet("announce")) {
+    notice = line.value("announce") + "/" + server.id() + ".json";
+    QSaveFile file(notice);
+    if (!file.open(QIODevice::WriteOnly) || file.write(hello) < 0 ||
+        !file.setPermissions(QFile::ReadOwner | QFile::WriteOwner) || !file.commit()) {
+      std::fprintf(stderr, "error: %s cannot be written; choose a folder that can\n",
+                   qPrintable(notice));
+      return 1;
+    }
+  }
+  QObject::connect(&server, &standin::Server::powerLost, &app, [] { std::_Exit(3); });
   if (!line.isSet("stay"))
     QObject::connect(&server, &standin::Server::clientLeft, &app, &QCoreApplication::quit);
-  return QCoreApplication::exec();
+  const int code = QCoreApplication::exec();
+  if (!notice.isEmpty()) QFile::remove(notice);
+  return code;
 }

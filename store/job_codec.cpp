@@ -1,6 +1,7 @@
 #include "job_codec.h"
 
 #include <QByteArray>
+#include <set>
 
 #include "error.h"
 #include "json_text.h"
@@ -469,6 +470,8 @@ struct KindOf {
   std::string operator()(const MarksCleared&) const { return "marks-cleared"; }
   std::string operator()(const RowsSewn&) const { return "sewn"; }
   std::string operator()(const Overruled&) const { return "overruled"; }
+  std::string operator()(const ScanTaken&) const { return "scan"; }
+  std::string operator()(const ScanDropped&) const { return "scan-dropped"; }
   std::string operator()(const UnknownHappening& h) const { return h.kind; }
 };
 
@@ -479,7 +482,8 @@ struct BodyOf {
                 {"id", h.mark.id},
                 {"layout", pointJson(h.mark.layout)},
                 {"hoop", pointJson(h.mark.hoop)},
-                {"error_mm", h.mark.error_mm}}
+                {"error_mm", h.mark.error_mm},
+                {"reading", h.reading}}
         .dump();
   }
   std::string operator()(const MarksCleared& h) const {
@@ -498,6 +502,15 @@ struct BodyOf {
                 {"reason", h.reason}}
         .dump();
   }
+  std::string operator()(const ScanTaken& h) const {
+    return Json{{"of", keyJson(h.of)},    {"time", h.time},      {"id", h.scan.id},
+                {"name", h.scan.name},    {"shot", h.scan.shot}, {"width", h.scan.width},
+                {"height", h.scan.height}}
+        .dump();
+  }
+  std::string operator()(const ScanDropped& h) const {
+    return Json{{"of", keyJson(h.of)}, {"time", h.time}, {"id", h.scan}}.dump();
+  }
   std::string operator()(const UnknownHappening& h) const { return h.body; }
 };
 
@@ -512,15 +525,25 @@ std::string happeningJson(const Happening& happening) {
 }
 
 Happening happeningFrom(const std::string& kind, const std::string& json) {
-  if (kind != "mark" && kind != "marks-cleared" && kind != "sewn" && kind != "overruled")
-    return UnknownHappening{kind, json};
+  static const std::set<std::string> known{"mark",      "marks-cleared", "sewn",
+                                           "overruled", "scan",          "scan-dropped"};
+  if (!known.contains(kind)) return UnknownHappening{kind, json};
   const Json j = parsedPart(json);
   const std::string time = j.value("time", "");
   if (kind == "mark")
     return MarkFound{keyFrom(j.at("of")),
                      time,
                      {j.at("id").get<std::string>(), pointFrom(j.at("layout")),
-                      pointFrom(j.at("hoop")), j.at("error_mm").get<double>()}};
+                      pointFrom(j.at("hoop")), j.at("error_mm").get<double>()},
+                     j.value("reading", "")};
+  if (kind == "scan")
+    return ScanTaken{
+        keyFrom(j.at("of")),
+        time,
+        {j.at("id").get<std::string>(), j.value("name", ""), j.value("shot", ""),
+         j.value("width", 0), j.value("height", 0), std::make_shared<const std::string>()}};
+  if (kind == "scan-dropped")
+    return ScanDropped{keyFrom(j.at("of")), time, j.at("id").get<std::string>()};
   if (kind == "marks-cleared") return MarksCleared{keyFrom(j.at("of")), time};
   if (kind == "sewn")
     return RowsSewn{keyFrom(j.at("of")),       time,

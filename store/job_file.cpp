@@ -37,7 +37,8 @@ const std::vector<Concern>& concerns() {
        {"CREATE TABLE plan(position INTEGER PRIMARY KEY, id TEXT, time TEXT, layout_print TEXT, "
         "settings TEXT, body TEXT)",
         "CREATE TABLE plan_stitches(plan TEXT, hooping TEXT, stitches BLOB)"}},
-      {"fact", 1, {"CREATE TABLE fact(position INTEGER PRIMARY KEY, kind TEXT, body TEXT)"}}};
+      {"fact", 1, {"CREATE TABLE fact(position INTEGER PRIMARY KEY, kind TEXT, body TEXT)"}},
+      {"scan", 1, {"CREATE TABLE scan(id TEXT PRIMARY KEY, picture BLOB)"}}};
   return all;
 }
 
@@ -78,6 +79,9 @@ void fillFacts(Database& db, const Record& record) {
   for (const Happening& h : record.all())
     db.run(QStringLiteral("INSERT INTO fact VALUES(?,?,?)"),
            {position++, text(kindOf(h)), text(happeningJson(h))});
+  for (const ScanTaken* taken : record.scans())
+    db.run(QStringLiteral("INSERT OR IGNORE INTO scan VALUES(?,?)"),
+           {text(taken->scan.id), QByteArray::fromStdString(*taken->scan.bytes)});
 }
 
 void fillSettings(Database& db, const Work& work) {
@@ -215,8 +219,21 @@ void readPlans(Database& db, Work& work) {
 }
 
 void readFacts(Database& db, Record& record) {
+  // files from before there were scans lack the table
+  std::map<std::string, std::shared_ptr<const std::string>> pictures;
+  if (db.hasTable(QStringLiteral("scan")))
+    db.each(QStringLiteral("SELECT id,picture FROM scan LIMIT 2000"), {}, [&](const QSqlQuery& q) {
+      pictures[word(q, 0)] =
+          std::make_shared<const std::string>(q.value(1).toByteArray().toStdString());
+    });
   db.each(QStringLiteral("SELECT kind,body FROM fact ORDER BY position LIMIT 1000001"), {},
-          [&](const QSqlQuery& q) { record.add(happeningFrom(word(q, 0), word(q, 1))); });
+          [&](const QSqlQuery& q) {
+            Happening h = happeningFrom(word(q, 0), word(q, 1));
+            if (auto* taken = std::get_if<ScanTaken>(&h))
+              if (const auto it = pictures.find(taken->scan.id); it != pictures.end())
+                taken->scan.bytes = it->second;
+            record.add(std::move(h));
+          });
 }
 
 /// Tables of a newer program, as statements that make them again.
@@ -226,8 +243,8 @@ void readUnknownTables(Database& db, UnknownParts& unknown) {
                          "LIMIT 200"),
           {}, [&](const QSqlQuery& q) {
             const std::string sql = word(q, 1);
-            for (const char* known :
-                 {"meta", "concern", "settings", "piece", "zone", "plan", "plan_stitches", "fact"})
+            for (const char* known : {"meta", "concern", "settings", "piece", "zone", "plan",
+                                      "plan_stitches", "fact", "scan"})
               if (word(q, 0) == known) return;
             if (!word(q, 0).starts_with("sqlite_") && sql.starts_with("CREATE TABLE"))
               tables.emplace_back(q.value(0).toString(), sql);

@@ -115,4 +115,25 @@ std::string csvOf(const std::vector<LedgerEntry>& entries) {
   return out;
 }
 
+LedgerEntry entryFor(const PracticeScore& score, int hooping, int level, const std::string& fault) {
+  LedgerEntry e;
+  e.event = "practice";
+  e.hooping = hooping;
+  e.status = score.right ? "right" : "wrong";
+  e.worst_mm = score.worst_mm;
+  e.figures = {{"points", score.points}, {"level", level + 1}};
+  if (!fault.empty()) e.words = {{"fault", fault}};
+  e.note = std::to_string(score.points) + " points";
+  return e;
+}
+
+std::vector<int> practicePoints(const std::vector<LedgerEntry>& entries) {
+  std::vector<int> out;
+  for (const LedgerEntry& e : entries)
+    if (const auto points = e.figures.find("points");
+        e.event == "practice" && points != e.figures.end())
+      out.push_back(static_cast<int>(points->second));
+  return out;
+}
+
 }  // namespace rt

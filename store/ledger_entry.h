@@ -7,6 +7,7 @@
 
 #include "judge.h"
 #include "learning.h"
+#include "practice_score.h"
 
 namespace rt {
 
@@ -51,6 +52,10 @@ struct RunEntry {
 LedgerEntry entryFor(const Alignment& alignment, int hooping);
 LedgerEntry entryFor(const OutcomeEntry& outcome);
 LedgerEntry entryFor(const RunEntry& run);
+/// `level` and `fault`: how badly the cloth was clamped, and what was done to it.
+LedgerEntry entryFor(const PracticeScore& score, int hooping, int level, const std::string& fault);
+/// Points of all practice, in the order of `entries`.
+std::vector<int> practicePoints(const std::vector<LedgerEntry>& entries);
 /// Of one fabric and kind, in the order of `entries`.
 std::vector<OutcomeEntry> outcomesIn(const std::vector<LedgerEntry>& entries,
                                      const std::string& fabric, OutcomeOf of);

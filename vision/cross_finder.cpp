@@ -14,6 +14,7 @@ constexpr double kBackground_mm = 2.2;  // wider than any line that is drawn or 
 constexpr double kLeastStrength = 2.5;  // grey levels that both lines stand out by
 constexpr double kLeastContrast = 3.0;  // times the spread of what is no cross
 constexpr double kWindow_mm = 1.2;      // a line's step is sought this far across
+constexpr double kRough_mm = 0.35;      // cells of the first search
 constexpr double kMiddle_mm = 1.0;      // where the lines meet neither is measured
 
 /// How far each place differs from the cloth around it, along the colour in which the cloth's lines
@@ -59,8 +60,14 @@ struct Candidate {
   double spread = 1;  // of scores elsewhere
 };
 
+/// Where a cross may be, in cells of a turned patch.
+struct Region {
+  Point cell;
+  double reach_mm;
+};
+
 /// Arms of both lines as sums along them: the weaker of the four counts.
-Candidate best(const cv::Mat& signal, double step, double arm_mm, double reach_mm,
+Candidate best(const cv::Mat& signal, double step, double arm_mm, const Region& region,
                double turn_deg) {
   const int size = signal.rows;
   cv::Mat turned;
@@ -74,13 +81,15 @@ Candidate best(const cv::Mat& signal, double step, double arm_mm, double reach_m
   cv::blur(turned, across, {arm, thick});
   cv::blur(turned, down, {thick, arm});
   const int off = gap + arm / 2;
-  const int reach = static_cast<int>(reach_mm / step), centre = size / 2;
+  const int reach = std::max(1, static_cast<int>(region.reach_mm / step)),
+            centreX = static_cast<int>(std::lround(region.cell.x)),
+            centreY = static_cast<int>(std::lround(region.cell.y));
   Candidate out;
   out.turn_deg = turn_deg;
   double sum = 0, square = 0;
   size_t n = 0;
-  for (int y = centre - reach; y <= centre + reach; ++y)
-    for (int x = centre - reach; x <= centre + reach; ++x) {
+  for (int y = centreY - reach; y <= centreY + reach; ++y)
+    for (int x = centreX - reach; x <= centreX + reach; ++x) {
       if (y - off < 0 || x - off < 0 || y + off >= size || x + off >= size) continue;
       const double weakest = std::min({across.at<float>(y, x - off), across.at<float>(y, x + off),
                                        down.at<float>(y - off, x), down.at<float>(y + off, x)});
@@ -137,6 +146,43 @@ Measured measure(const cv::Mat& turned, double step, Point cell, bool horizontal
   return {fit->at, fit->way, fit->rms / std::sqrt(static_cast<double>(fit->places)), true};
 }
 
+/// The best place over all ways in which a line can differ, sought in cells that are no finer than
+/// a line is wide: a finer photo costs no more. Which signal, and where in the patch.
+std::optional<std::pair<size_t, Candidate>> findRough(const std::vector<cv::Mat>& signals,
+                                                      const Patch& patch, const CrossSearch& s) {
+  const double times = std::max(1.0, kRough_mm / patch.step());
+  const int size = std::max(8, static_cast<int>(std::lround(patch.size() / times)));
+  const double step = patch.step() * patch.size() / size;
+  const Region all{{(size - 1) / 2.0, (size - 1) / 2.0}, s.reach_mm};
+  std::optional<std::pair<size_t, Candidate>> out;
+  double least = kLeastContrast;
+  for (size_t i = 0; i < signals.size(); ++i) {
+    cv::Mat coarse;
+    cv::resize(signals[i], coarse, {size, size}, 0, 0, cv::INTER_AREA);
+    for (double turn = -kMostTurn_deg; turn <= kMostTurn_deg; turn += 2 * kTurnStep_deg) {
+      const Candidate c = best(coarse, step, s.arm_mm, all, turn);
+      if (const double value = c.score / c.spread; value > least && c.score > kLeastStrength)
+        least = value, out = {i, c};
+    }
+  }
+  if (out) {
+    Candidate& c = out->second;
+    c.cell = (c.cell - all.cell) * (step / patch.step()) +
+             Point{(patch.size() - 1) / 2.0, (patch.size() - 1) / 2.0};
+  }
+  return out;
+}
+
+/// The same place in the photo's own cells, and turned by half a step where that is better.
+Candidate sharpened(const cv::Mat& signal, double step, double arm_mm, const Candidate& rough) {
+  const Region near{rough.cell, 2 * kRough_mm};
+  Candidate out;
+  for (double turn :
+       {rough.turn_deg, rough.turn_deg - kTurnStep_deg, rough.turn_deg + kTurnStep_deg})
+    if (const Candidate c = best(signal, step, arm_mm, near, turn); c.score > out.score) out = c;
+  return out;
+}
+
 }  // namespace
 
 std::optional<SeenCross> findCross(const Photo& photo, const Plane& plane, const CrossSearch& s) {
@@ -154,20 +200,11 @@ std::optional<SeenCross> findCross(const Photo& photo, const Plane& plane, const
   signals.push_back(channels[0] - channels[2]);
   signals.push_back(channels[1] - 0.5 * channels[0] - 0.5 * channels[2]);
   signals.push_back(0.5 * channels[0] + 0.5 * channels[2] - channels[1]);
-  Candidate found;
-  size_t which = 0;
-  double least = 0;
-  for (size_t i = 0; i < signals.size(); ++i)
-    for (double turn = -kMostTurn_deg; turn <= kMostTurn_deg; turn += 2 * kTurnStep_deg) {
-      const Candidate c = best(signals[i], patch.step(), s.arm_mm, s.reach_mm, turn);
-      if (const double value = c.score / c.spread; value > least && c.score > kLeastStrength)
-        least = value, found = c, which = i;
-    }
-  if (least < kLeastContrast || found.score < kLeastStrength) return std::nullopt;
-  for (double turn : {found.turn_deg - kTurnStep_deg, found.turn_deg + kTurnStep_deg})
-    if (const Candidate c = best(signals[which], patch.step(), s.arm_mm, s.reach_mm, turn);
-        c.score > found.score)
-      found = c;
+  const auto rough = findRough(signals, patch, s);
+  if (!rough) return std::nullopt;
+  const auto& [which, at] = *rough;
+  const Candidate found = sharpened(signals[which], patch.step(), s.arm_mm, at);
+  if (found.score < kLeastStrength) return std::nullopt;
   cv::Mat turned;
   const cv::Point2f middle((static_cast<float>(patch.size()) - 1) / 2,
                            (static_cast<float>(patch.size()) - 1) / 2);

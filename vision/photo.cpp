@@ -9,6 +9,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "error.h"
+#include "exif.h"
 
 namespace rt {
 
@@ -32,7 +33,7 @@ bool tooLarge(double width, double height) {
 }
 
 /// Empty where it is no PNG, or a damaged one.
-cv::Mat readPng(const std::vector<uint8_t>& bytes) {
+cv::Mat readPng(std::span<const uint8_t> bytes) {
   png_image png{};
   png.version = PNG_IMAGE_VERSION;
   if (!png_image_begin_read_from_memory(&png, bytes.data(), bytes.size())) return {};
@@ -47,7 +48,7 @@ cv::Mat readPng(const std::vector<uint8_t>& bytes) {
   return image;
 }
 
-cv::Mat readJpeg(const std::vector<uint8_t>& bytes) {
+cv::Mat readJpeg(std::span<const uint8_t> bytes) {
   const tjhandle handle = tjInitDecompress();
   int width = 0, height = 0, sampling = 0, space = 0;
   cv::Mat image;
@@ -61,33 +62,6 @@ cv::Mat readJpeg(const std::vector<uint8_t>& bytes) {
   }
   tjDestroy(handle);
   return image;
-}
-
-/// The picture's own note on how it is held (EXIF 2.3, tag 0x0112); 1 where it says nothing.
-int orientationOf(const std::vector<uint8_t>& b) {
-  const auto has = [&](size_t at, size_t n) { return at + n <= b.size(); };
-  for (size_t at = 2; has(at, 4) && b[at] == 0xFF && b[at + 1] != 0xDA;) {
-    const size_t length = static_cast<size_t>(b[at + 2]) << 8 | b[at + 3];
-    const size_t tiff = at + 10;
-    if (b[at + 1] == 0xE1 && has(tiff, 8) &&
-        std::equal(b.begin() + static_cast<long>(at) + 4, b.begin() + static_cast<long>(at) + 8,
-                   "Exif")) {
-      const bool little = b[tiff] == 'I';
-      const auto number = [&](size_t from, size_t n) {
-        size_t v = 0;
-        for (size_t i = 0; has(from, n) && i < n; ++i)
-          v |= static_cast<size_t>(b[from + i]) << (8 * (little ? i : n - 1 - i));
-        return v;
-      };
-      const size_t list = tiff + number(tiff + 4, 4);
-      for (size_t i = 0, n = number(list, 2); i < n && has(list + 2 + 12 * i, 12); ++i)
-        if (const size_t entry = list + 2 + 12 * i; number(entry, 2) == 0x0112)
-          return static_cast<int>(number(entry + 8, 2));
-    }
-    if (length < 2) break;
-    at += 2 + length;
-  }
-  return 1;
 }
 
 /// As it is meant to be seen.
@@ -113,6 +87,24 @@ cv::Mat upright(cv::Mat image, int orientation) {
   return out;
 }
 
+std::string pngOf(int width, int height, const uint8_t* bgr) {
+  png_image png{};
+  png.version = PNG_IMAGE_VERSION;
+  png.width = static_cast<png_uint_32>(width);
+  png.height = static_cast<png_uint_32>(height);
+  png.format = PNG_FORMAT_BGR;
+  png_alloc_size_t size = 0;
+  std::string out;
+  if (png_image_write_to_memory(&png, nullptr, &size, 0, bgr, 0, nullptr)) {
+    out.resize(size);
+    if (png_image_write_to_memory(&png, out.data(), &size, 0, bgr, 0, nullptr)) {
+      out.resize(size);
+      return out;
+    }
+  }
+  throw Error("the picture cannot be written", "flattened photo", "check the free memory");
+}
+
 }  // namespace
 
 Photo Photo::read(const std::filesystem::path& path) {
@@ -121,19 +113,23 @@ Photo Photo::read(const std::filesystem::path& path) {
     throw Error("there is no such file", path.string(), "check the name");
   std::ifstream in(path, std::ios::binary);
   const std::vector<uint8_t> bytes{std::istreambuf_iterator<char>(in), {}};
+  return fromBytes(bytes, path.string());
+}
+
+Photo Photo::fromBytes(std::span<const uint8_t> bytes, const std::string& where) {
   cv::Mat image;
   if (bytes.size() > 3 && bytes[0] == 0x89)
-    image = readPng(bytes);
+    image = upright(readPng(bytes), photoNotes(bytes).orientation);
   else if (bytes.size() > 3 && bytes[0] == 0xFF && bytes[1] == 0xD8)
-    image = upright(readJpeg(bytes), orientationOf(bytes));
+    image = upright(readJpeg(bytes), photoNotes(bytes).orientation);
   if (image.empty())
-    throw Error("this is not a photo that can be read", path.string(),
+    throw Error("this is not a photo that can be read", where,
                 "give a PNG or JPEG file of at most 120 megapixels");
   if (static_cast<double>(image.cols) * image.rows > kMostPixels || image.cols < 16 ||
       image.rows < 16)
     throw Error("a photo of " + std::to_string(image.cols) + " x " + std::to_string(image.rows) +
                     " pixels is of no use",
-                path.string(), "take one of 1 to 50 megapixels");
+                where, "take one of 1 to 50 megapixels");
   Photo photo;
   photo.pixels_ = std::make_shared<Pixels>(withGrey(std::move(image)));
   return photo;
@@ -175,22 +171,27 @@ void Photo::colour(Point p, double out[3]) const {
     out[k] = (1 - v) * ((1 - u) * a[k] + u * a[3 + k]) + v * ((1 - u) * b[k] + u * b[3 + k]);
 }
 
-std::string Photo::pngOf(int width, int height, std::vector<uint8_t>& bgr) {
-  png_image png{};
-  png.version = PNG_IMAGE_VERSION;
-  png.width = static_cast<png_uint_32>(width);
-  png.height = static_cast<png_uint_32>(height);
-  png.format = PNG_FORMAT_BGR;
-  png_alloc_size_t size = 0;
+std::string Photo::jpeg(int quality) const {
+  const tjhandle handle = tjInitCompress();
+  unsigned char* bytes = nullptr;
+  unsigned long size = 0;
+  const int failed = tjCompress2(handle, pixels_->bgr.data, width(), 0, height(), TJPF_BGR, &bytes,
+                                 &size, TJSAMP_444, quality, TJFLAG_ACCURATEDCT);
   std::string out;
-  if (png_image_write_to_memory(&png, nullptr, &size, 0, bgr.data(), 0, nullptr)) {
-    out.resize(size);
-    if (png_image_write_to_memory(&png, out.data(), &size, 0, bgr.data(), 0, nullptr)) {
-      out.resize(size);
-      return out;
-    }
-  }
-  throw Error("the picture cannot be written", "rectified photo", "check the free memory");
+  if (failed == 0) out.assign(reinterpret_cast<const char*>(bytes), size);
+  tjFree(bytes);
+  tjDestroy(handle);
+  if (out.empty()) throw Error("the photo cannot be packed", "scan", "check the free memory");
+  return out;
+}
+
+std::string Photo::png() const {
+  const cv::Mat& m = pixels_->bgr;
+  return pngOf(width(), height(), m.data);
+}
+
+std::string FlatPicture::png() const {
+  return pngOf(width, height, bgr.data());
 }
 
 }  // namespace rt

@@ -3,6 +3,7 @@
 
 #include <filesystem>
 #include <memory>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -10,13 +11,29 @@
 
 namespace rt {
 
+/// A plane seen straight from above.
+struct FlatPicture {
+  Box plane;           ///< What it shows, mm: the middles of its outermost pixels.
+  double step_mm = 1;  ///< From pixel to pixel.
+  int width = 0, height = 0;
+  std::vector<uint8_t> bgr;  ///< Rows of blue, green, red.
+  /// As file bytes. Throws Error without memory.
+  std::string png() const;
+};
+
 /// Pixels as they are seen, upright by the picture's own note. (0, 0) is the centre of the first.
 class Photo {
  public:
   /// Reads PNG or JPEG. Throws Error for what is none, is damaged, or has over 120 megapixels.
   static Photo read(const std::filesystem::path& path);
+  /// The same from bytes in memory; `where` names them in an Error.
+  static Photo fromBytes(std::span<const uint8_t> bytes, const std::string& where);
   /// From rows of blue, green and red bytes.
   static Photo fromPixels(int width, int height, const std::vector<uint8_t>& bgr);
+
+  /// The whole of it as file bytes; quality 1 to 100.
+  std::string jpeg(int quality) const;
+  std::string png() const;
 
   int width() const;
   int height() const;
@@ -27,27 +44,27 @@ class Photo {
   /// Rows of grey bytes, `width` each.
   const uint8_t* greyPixels() const;
 
-  /// The part of a plane that a map from plane to photo shows, `step_mm` a pixel, as PNG bytes.
+  /// The part of a plane that a map from plane to photo shows, `step_mm` a pixel.
   template <class ToPhoto>
-  std::string rectified(const Box& plane, double step_mm, ToPhoto&& toPhoto) const {
-    const int w = static_cast<int>(plane.width() / step_mm) + 1,
-              h = static_cast<int>(plane.height() / step_mm) + 1;
-    std::vector<uint8_t> out(static_cast<size_t>(w) * static_cast<size_t>(h) * 3);
-    for (int y = 0; y < h; ++y)
-      for (int x = 0; x < w; ++x) {
+  FlatPicture flattened(const Box& plane, double step_mm, ToPhoto&& toPhoto) const {
+    FlatPicture out{plane,
+                    step_mm,
+                    static_cast<int>(plane.width() / step_mm) + 1,
+                    static_cast<int>(plane.height() / step_mm) + 1,
+                    {}};
+    out.bgr.reserve(static_cast<size_t>(out.width) * static_cast<size_t>(out.height) * 3);
+    for (int y = 0; y < out.height; ++y)
+      for (int x = 0; x < out.width; ++x) {
         double c[3];
         colour(toPhoto(Point{plane.left + x * step_mm, plane.top + y * step_mm}), c);
-        for (int k = 0; k < 3; ++k)
-          out[(static_cast<size_t>(y) * static_cast<size_t>(w) + static_cast<size_t>(x)) * 3 +
-              static_cast<size_t>(k)] = static_cast<uint8_t>(c[k] + 0.5);
+        for (double v : c) out.bgr.push_back(static_cast<uint8_t>(v + 0.5));
       }
-    return pngOf(w, h, out);
+    return out;
   }
 
   struct Pixels;
 
  private:
-  static std::string pngOf(int width, int height, std::vector<uint8_t>& bgr);
   std::shared_ptr<const Pixels> pixels_;
 };
 

@@ -12,21 +12,26 @@ namespace {
 
 constexpr double kWorstTag_px = 1.2;     // a hoop tag farther off is not where it is said to be
 constexpr double kLeastError_mm = 0.02;  // what no picture is surer of: print, paper, weave
-constexpr double kRoughPx = 40, kFreeReach_mm = 14, kKnownReach_mm = 6;
-constexpr size_t kVouching = 3;  // marks that vouch for one that is missing
+constexpr double kRoughPx = 40, kFreeReach_mm = 18, kKnownReach_mm = 6;
+constexpr double kClick_px = 1.5;  // one sigma of a place pointed at under the magnifier
 
 class PhotoAligner {
  public:
   PhotoAligner(const Photo& photo, const PhotoSetup& setup)
       : photo_(photo), setup_(setup), seen_(findTags(photo)) {}
 
-  PhotoAlignment run() {
-    findPlane();
-    findClothTags();
-    findCrosses();
-    if (out_.marks.empty()) throw noMark();
-    decide();
-    return std::move(out_);
+  PhotoReading run() {
+    std::optional<Error> problem;
+    try {
+      findPlane();
+      findClothTags();
+      findCrosses();
+      if (out_.marks.empty()) throw noMark();
+      decide();
+    } catch (const Error& nothing) {
+      problem = nothing;
+    }
+    return {std::move(out_), problem};
   }
 
  private:
@@ -53,6 +58,7 @@ class PhotoAligner {
         h.sights.push_back({corners[c], all[0]->corners[c], all[0]->corner_px});
       held.push_back(std::move(h));
     }
+    if (held.empty() && setup_.guides.size() >= 4) return takeGuides();
     if (held.empty()) {
       if (seen_.empty())
         throw Error("no tag is seen", "photo",
@@ -86,6 +92,17 @@ class PhotoAligner {
       notes_.push_back("the hoop's plane rests on " + std::to_string(held.size()) +
                        (held.size() == 1 ? " tag: " : " tags: ") + "it is less sure far from them");
     out_.plane = plane.lowered(setup_.tag_height_mm);
+  }
+
+  /// The plane by what a person pointed at.
+  void takeGuides() {
+    std::vector<Plane::Sight> sights;
+    for (const GuideClick& g : setup_.guides) sights.push_back({g.hoop, g.px, kClick_px});
+    out_.plane = Plane(sights, photo_.width(), photo_.height(), 4);
+    out_.rms_px = out_.plane->rms_px();
+    out_.k1 = out_.plane->k1();
+    notes_.push_back("the hoop's plane rests on " + std::to_string(setup_.guides.size()) +
+                     " places pointed at by hand");
   }
 
   /// What the picture and the plane leave open at a place, mm.
@@ -129,9 +146,22 @@ class PhotoAligner {
     }
   }
 
+  /// First wherever they may be, then those that were not found where the others say they are.
   void findCrosses() {
+    std::vector<const CrossPlace*> open;
+    for (const CrossPlace& cross : setup_.crosses) open.push_back(&cross);
+    open = seek(open);
+    if (open.size() < setup_.crosses.size()) open = seek(open);
+    for (const CrossPlace* cross : open)
+      missing_.push_back({cross->name, "not found in the photo"});
+  }
+
+  /// Those that were not found.
+  std::vector<const CrossPlace*> seek(const std::vector<const CrossPlace*>& wanted) {
     const std::optional<Transform> known = rough();
-    for (const CrossPlace& cross : setup_.crosses) {
+    std::vector<const CrossPlace*> open;
+    for (const CrossPlace* place : wanted) {
+      const CrossPlace& cross = *place;
       CrossSearch search;
       const Transform t = known.value_or(Transform{});
       search.turn_deg = degrees(std::atan2(t.yx, t.xx));
@@ -143,13 +173,14 @@ class PhotoAligner {
       }
       const auto found = findCross(photo_, *out_.plane, search);
       if (!found) {
-        missing_.push_back({cross.name, "not found in the photo"});
+        open.push_back(place);
         continue;
       }
       const double own = std::max(found->sigma_mm, 0.05 * out_.plane->mmPerPixel(found->at));
       out_.marks.push_back({{cross.name, cross.layout, found->at, errorAt(found->at, own)},
                             out_.plane->toPhoto(found->at)});
     }
+    return open;
   }
 
   Error noMark() const {
@@ -192,15 +223,15 @@ class PhotoAligner {
     } else {
       out_.alignment = align(marks, setup_.base);
     }
-    // more marks than the fit needs vouch for those that were not seen
-    const bool vouched = out_.alignment.marks.size() >= kVouching && out_.alignment.missing.empty();
+    std::vector<LeftOut> cloth, hoop;
     for (LeftOut& m : missing_) {
-      const bool hoop =
+      const bool frame =
           std::any_of(setup_.hoop_tags.begin(), setup_.hoop_tags.end(),
                       [&](const TagPlace& t) { return std::to_string(t.id) == m.id; });
-      if (!vouched && !hoop) raise(Readiness::Check, "mark " + m.id + " " + m.reason);
-      out_.alignment.missing.push_back(std::move(m));
+      (frame ? hoop : cloth).push_back(std::move(m));
     }
+    holdMissing(out_.alignment, std::move(cloth));
+    out_.alignment.missing.insert(out_.alignment.missing.end(), hoop.begin(), hoop.end());
     for (std::string& n : notes_) out_.alignment.advice.push_back(std::move(n));
   }
 
@@ -226,8 +257,14 @@ class PhotoAligner {
 
 }  // namespace
 
-PhotoAlignment alignPhoto(const Photo& photo, const PhotoSetup& setup) {
+PhotoReading readPhoto(const Photo& photo, const PhotoSetup& setup) {
   return PhotoAligner(photo, setup).run();
+}
+
+PhotoAlignment alignPhoto(const Photo& photo, const PhotoSetup& setup) {
+  PhotoReading reading = readPhoto(photo, setup);
+  if (reading.problem) throw *reading.problem;
+  return std::move(reading.found);
 }
 
 }  // namespace rt

@@ -1,6 +1,7 @@
 // A photo of a hooping becomes marks for the fit.
 #pragma once
 
+#include "error.h"
 #include "judge.h"
 #include "plane.h"
 
@@ -11,6 +12,13 @@ struct CrossPlace {
   std::string name;
   Point layout;                ///< mm
   std::optional<Point> at_px;  ///< Roughly where it is in the photo.
+  friend bool operator==(const CrossPlace&, const CrossPlace&) = default;
+};
+
+/// A place of the frame that a person pointed at in the photo.
+struct GuideClick {
+  Point hoop, px;
+  friend bool operator==(const GuideClick&, const GuideClick&) = default;
 };
 
 struct PhotoSetup {
@@ -20,6 +28,8 @@ struct PhotoSetup {
   double cloth_tag_mm = 15;
   std::vector<TagPlace> cloth_tags;  ///< Layout frame.
   std::vector<CrossPlace> crosses;
+  std::vector<GuideClick> guides;  ///< Four or more stand in where no hoop tag is seen.
+  friend bool operator==(const PhotoSetup&, const PhotoSetup&) = default;
 };
 
 struct PhotoMark {
@@ -34,6 +44,13 @@ struct PhotoAlignment {
   double rms_px = 0, k1 = 0;
   std::optional<Plane> plane;  ///< Of the cloth.
 };
+
+/// What could be read, and why not more.
+struct PhotoReading {
+  PhotoAlignment found;          ///< The plane may be known where no mark is.
+  std::optional<Error> problem;  ///< Set: there is nothing to fit.
+};
+PhotoReading readPhoto(const Photo& photo, const PhotoSetup& setup);
 
 /// Hoop tags give the plane, cloth tags and crosses the marks; each with the error that the picture
 /// itself shows. Throws Error where there is nothing to fit: no plane, another hoop's tags, no

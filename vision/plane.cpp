@@ -50,9 +50,9 @@ double Plane::mmPerPixel(Point plane) const {
   return 2 / std::max(1e-9, dx + dy);
 }
 
-Plane::Plane(const std::vector<Sight>& sights, int width, int height)
+Plane::Plane(const std::vector<Sight>& sights, int width, int height, size_t least)
     : middle_{(width - 1) / 2.0, (height - 1) / 2.0}, half_(std::hypot(width, height) / 2) {
-  if (sights.size() < 8)
+  if (sights.size() < least)
     throw Error("too few hoop tags are seen to know the hoop's plane", "photo",
                 "take the photo so that at least two of the hoop's tags are in it, better all");
   for (const Sight& s : sights)

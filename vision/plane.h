@@ -4,16 +4,10 @@
 #include <optional>
 
 #include "fit.h"
+#include "tag_place.h"
 #include "tags.h"
 
 namespace rt {
-
-/// A tag whose place is known.
-struct TagPlace {
-  int id = 0;
-  Point at;              ///< Centre, mm.
-  double angle_deg = 0;  ///< At 0 its top edge is toward -y; clockwise as seen.
-};
 
 /// Corners of a tag in its frame, in the order of SeenTag::corners.
 std::array<Point, 4> cornersOf(const TagPlace& tag, double size_mm);
@@ -27,8 +21,8 @@ class Plane {
     double sigma_px = 0.1;
   };
   /// Least squares over corners of known tags; the lens is held near straight (one sigma of k1 is
-  /// 0.03, common lenses) so that few corners do not bend it. Throws Error with fewer than 8.
-  Plane(const std::vector<Sight>& sights, int width, int height);
+  /// 0.03, common lenses) so that few corners do not bend it. Throws Error with fewer than `least`.
+  Plane(const std::vector<Sight>& sights, int width, int height, size_t least = 8);
 
   Point toPhoto(Point plane) const;
   Point toPlane(Point px) const;

@@ -1,6 +1,8 @@
 #include "frame.h"
 
 #include <algorithm>
+#include <cmath>
+#include <set>
 
 #include "error.h"
 #include "length.h"
@@ -78,6 +80,19 @@ void checkHoop(const Hoop& hoop, const std::string& where) {
   if (!(hoop.setting_error_mm >= 0 && hoop.setting_error_mm <= 10))
     throw Error("the settings come back within " + formatNumber(hoop.setting_error_mm, 2) + " mm",
                 where, "give setting_error_mm from 0 to 10");
+  std::set<int> ids;
+  for (const TagPlace& t : hoop.tags) {
+    if (!reaches(t.at.x) || !reaches(t.at.y) || t.id < 0)
+      throw Error("a tag lies beyond reason or has no number", where,
+                  "give the number beside it and its centre in mm");
+    if (!ids.insert(t.id).second)
+      throw Error("the tag " + std::to_string(t.id) + " is on the frame twice", where,
+                  "give each tag its own id");
+  }
+  if (!(hoop.tag_size_mm >= 3 && hoop.tag_size_mm <= 100) || !(std::abs(hoop.tag_height_mm) <= 100))
+    throw Error("tags of " + formatNumber(hoop.tag_size_mm, 1) + " mm, " +
+                    formatNumber(hoop.tag_height_mm, 1) + " mm above the cloth",
+                where, "give tag_size_mm from 3 to 100 and tag_height_mm within 100");
   if (!(hoop.clear_mm >= 0 && hoop.clear_mm <= 1000))
     throw Error("the clamps take " + formatNumber(hoop.clear_mm, 0) + " mm", where,
                 "give clear_mm from 0 to 1000");

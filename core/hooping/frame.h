@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "judge.h"
+#include "tag_place.h"
 
 namespace rt {
 
@@ -29,8 +30,11 @@ struct Hoop {
   Field field;  ///< As wide as the machine sees it; at 90 and 270 degrees it lies across the frame.
   std::vector<FrameSetting> settings = {};
   std::optional<FrameRail> rail = {};
-  double setting_error_mm = 0.1;  ///< One sigma, a coordinate, of how well a setting comes back.
-  double clear_mm = 15;           ///< Cloth that frame and clamps take around all settings.
+  double setting_error_mm = 0.1;    ///< One sigma, a coordinate, of how well a setting comes back.
+  double clear_mm = 15;             ///< Cloth that frame and clamps take around all settings.
+  std::vector<TagPlace> tags = {};  ///< Stuck to the frame, in its own frame of reference.
+  double tag_size_mm = 12;          ///< Edge of their black squares.
+  double tag_height_mm = 0;         ///< How far they lie above the cloth.
   friend bool operator==(const Hoop&, const Hoop&) = default;
 };
 

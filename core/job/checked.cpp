@@ -14,7 +14,7 @@ constexpr double kFarthest_mm = 100'000;  // as in stitch lists
 constexpr size_t kMostPieces = 5'000, kMostZones = 2'000, kMostCorners = 10'000;
 constexpr size_t kMostStitches = 20'000'000;
 constexpr size_t kLongestText = 100'000, kLongestDrawing = 64u << 20;
-constexpr size_t kMostHoopings = 2'000, kMostFacts = 1'000'000;
+constexpr size_t kMostHoopings = 2'000, kMostFacts = 1'000'000, kMostScanBytes = 64u << 20;
 
 [[noreturn]] void refuse(const std::string& part, const std::string& what) {
   throw Error(part + ": " + what, "job file", "open another copy; the file was left as it is");
@@ -194,6 +194,16 @@ void checkMark(const Mark& m) {
   number(m.error_mm, 1e-4, 100, "mark " + m.id, "error");
 }
 
+void checkScan(const Scan& s) {
+  text(s.id, "record", 200);
+  text(s.name, "record", 1000);
+  text(s.shot, "record", 100);
+  number(s.width, 0, 100000, "scan " + s.id, "width");
+  number(s.height, 0, 100000, "scan " + s.id, "height");
+  if (!s.bytes) refuse("scan " + s.id, "its picture is missing");
+  count(s.bytes->size(), kMostScanBytes, "scan " + s.id, "bytes");
+}
+
 }  // namespace
 
 Job checked(Job job) {
@@ -240,7 +250,11 @@ Work checked(Work work) {
   count(work.record.all().size(), kMostFacts, "record", "facts");
   for (const Happening& h : work.record.all()) {
     if (const auto* rows = std::get_if<RowsSewn>(&h)) checkRows(work, *rows);
-    if (const auto* found = std::get_if<MarkFound>(&h)) checkMark(found->mark);
+    if (const auto* found = std::get_if<MarkFound>(&h)) {
+      checkMark(found->mark);
+      text(found->reading, "record", 200);
+    }
+    if (const auto* taken = std::get_if<ScanTaken>(&h)) checkScan(taken->scan);
   }
   return work;
 }

@@ -10,25 +10,59 @@ void Record::add(Happening happening) {
       auto* last = std::get_if<RowsSewn>(&*it);
       if (!last || last->run != sewn->run) continue;
       if (*last == *sewn) return;
+      if (sewn->event == "bobbin-missed") break;  // the one event that takes rows back
       if (sewn->row < last->row || (last->done && !sewn->done)) return;
       if (sewn->event.empty() && sewn->row == last->row) return;
       if (!last->event.empty()) break;
       *last = *sewn;
       return;
     }
+  // the picture goes, the fact stays
+  if (const auto* dropped = std::get_if<ScanDropped>(&happening))
+    for (Happening& h : all_)
+      if (auto* taken = std::get_if<ScanTaken>(&h); taken && taken->scan.id == dropped->scan)
+        taken->scan.bytes = std::make_shared<const std::string>();
   all_.push_back(std::move(happening));
 }
 
+std::vector<const ScanTaken*> Record::scans(const std::optional<SettingKey>& of) const {
+  std::vector<const ScanTaken*> out;
+  for (const Happening& h : all_)
+    if (const auto* taken = std::get_if<ScanTaken>(&h);
+        taken && !taken->scan.bytes->empty() && (!of || taken->of == *of))
+      out.push_back(taken);
+  return out;
+}
+
+std::string Record::clampedSince(const SettingKey& of, const std::vector<SettingKey>& same) const {
+  std::string since;
+  for (const Happening& h : all_) {
+    const auto* cleared = std::get_if<MarksCleared>(&h);
+    const auto* rows = std::get_if<RowsSewn>(&h);
+    if (cleared && cleared->of == of) since = std::max(since, cleared->time);
+    if (rows && rows->of.plan == of.plan &&
+        std::find(same.begin(), same.end(), rows->of) == same.end())
+      since = std::max(since, rows->time);
+  }
+  return since;
+}
+
 std::vector<Mark> Record::marks(const SettingKey& of) const {
-  std::vector<Mark> out;
+  std::vector<const MarkFound*> count;
   for (const Happening& h : all_) {
     if (const auto* cleared = std::get_if<MarksCleared>(&h); cleared && cleared->of == of)
-      out.clear();
+      count.clear();
     const auto* found = std::get_if<MarkFound>(&h);
     if (!found || found->of != of) continue;
-    std::erase_if(out, [&](const Mark& m) { return m.id == found->mark.id; });
-    out.push_back(found->mark);
+    std::erase_if(count, [&](const MarkFound* m) {
+      const bool earlier =
+          !found->reading.empty() && !m->reading.empty() && m->reading != found->reading;
+      return m->mark.id == found->mark.id || earlier;
+    });
+    count.push_back(found);
   }
+  std::vector<Mark> out;
+  for (const MarkFound* m : count) out.push_back(m->mark);
   std::sort(out.begin(), out.end(), [](const Mark& a, const Mark& b) { return a.id < b.id; });
   return out;
 }
@@ -38,7 +72,8 @@ Record::Sewn Record::sewn(const SettingKey& of) const {
   for (const Happening& h : all_)
     if (const auto* rows = std::get_if<RowsSewn>(&h); rows && rows->of == of) {
       // a run that goes some stitches back sews them twice: what was sewn before it stays sewn
-      out.row = std::max(out.row, rows->row);
+      out.row = rows->event == "bobbin-missed" ? std::min(out.row, rows->row)
+                                               : std::max(out.row, rows->row);
       out.begun = true;
       out.done = out.done || rows->done;
     }

@@ -2,6 +2,7 @@
 // to by id, so that no other plan can ever take them for its own.
 #pragma once
 
+#include <memory>
 #include <optional>
 #include <string>
 #include <variant>
@@ -23,6 +24,7 @@ struct MarkFound {
   SettingKey of;
   std::string time;  ///< ISO 8601, UTC; as everywhere here.
   Mark mark;
+  std::string reading = {};  ///< Id of the reading of a scan that it was seen in; empty: none.
   friend bool operator==(const MarkFound&, const MarkFound&) = default;
 };
 
@@ -33,14 +35,16 @@ struct MarksCleared {
   friend bool operator==(const MarksCleared&, const MarksCleared&) = default;
 };
 
-/// The machine has sewn up to a row. Rows of one run never fall.
+/// The machine has sewn up to a row. Rows of one run never fall, but at `bobbin-missed`: what was
+/// told as sewn behind that row does not hold.
 struct RowsSewn {
   SettingKey of;
   std::string time;
   std::string run;    ///< One start of the machine.
   size_t from = 0;    ///< Row that the run began at.
   size_t row = 0;     ///< Rows before it are sewn.
-  std::string event;  ///< Word of the machine: `start`, `colour`, `break`, `stop`, `lost`, `done`;
+  std::string event;  ///< Word of the machine: `start`, `colour`, `break`, `bobbin-missed`,
+                      ///< `bobbin-empty`, `fold`, `stop`, `lost`, `done`; of a person: `skipped`;
                       ///< `` while it goes.
   bool done = false;  ///< All of the setting is sewn.
   friend bool operator==(const RowsSewn&, const RowsSewn&) = default;
@@ -56,13 +60,42 @@ struct Overruled {
   friend bool operator==(const Overruled&, const Overruled&) = default;
 };
 
+/// A photo of the cloth in its frame.
+struct Scan {
+  std::string id;             ///< Given once.
+  std::string name;           ///< As the file was called.
+  std::string shot;           ///< When it was taken, ISO 8601, UTC; empty: not known.
+  int width = 0, height = 0;  ///< px
+  std::shared_ptr<const std::string> bytes;  ///< PNG or JPEG; never null.
+  friend bool operator==(const Scan& a, const Scan& b) {
+    return a.id == b.id && a.name == b.name && a.shot == b.shot && a.width == b.width &&
+           a.height == b.height && (a.bytes == b.bytes || *a.bytes == *b.bytes);
+  }
+};
+
+/// A scan came in and belongs to a hooping.
+struct ScanTaken {
+  SettingKey of;
+  std::string time;
+  Scan scan;
+  friend bool operator==(const ScanTaken&, const ScanTaken&) = default;
+};
+
+/// A person threw a scan away: its picture is gone, that it was there is not.
+struct ScanDropped {
+  SettingKey of;
+  std::string time, scan;  ///< Id.
+  friend bool operator==(const ScanDropped&, const ScanDropped&) = default;
+};
+
 /// Written by a newer program: kept as it is.
 struct UnknownHappening {
   std::string kind, body;
   friend bool operator==(const UnknownHappening&, const UnknownHappening&) = default;
 };
 
-using Happening = std::variant<MarkFound, MarksCleared, RowsSewn, Overruled, UnknownHappening>;
+using Happening = std::variant<MarkFound, MarksCleared, RowsSewn, Overruled, ScanTaken, ScanDropped,
+                               UnknownHappening>;
 
 /// All that happened, oldest first.
 class Record {
@@ -73,8 +106,14 @@ class Record {
   const std::vector<Happening>& all() const { return all_; }
   bool empty() const { return all_.empty(); }
 
-  /// Marks that count for a setting, by name.
+  /// Marks that count for a setting, by name. A later reading takes the place of an earlier one
+  /// with all that was seen in it.
   std::vector<Mark> marks(const SettingKey& of) const;
+  /// Scans that were not thrown away, oldest first: of one hooping, or of all for no key.
+  std::vector<const ScanTaken*> scans(const std::optional<SettingKey>& of = std::nullopt) const;
+  /// Since when the cloth may lie as it does: the last time that marks were cleared or that another
+  /// hooping of the plan was sewn; empty: nothing of the kind is known.
+  std::string clampedSince(const SettingKey& of, const std::vector<SettingKey>& same) const;
   /// How far a setting has been sewn.
   struct Sewn {
     size_t row = 0;  ///< Rows before it are sewn; where to go on, but for the overlap.

@@ -34,6 +34,7 @@ class TestHideBanner : public QObject {
   }
 
   void pointsFor(const Hooping& h, const Transform& lies) {
+    d_->click("toolNeedle");
     for (const Mark& m : expectedMarks(h)) {
       const Point p = lies(m.hoop);
       const QByteArray id = QByteArray::fromStdString(m.id);

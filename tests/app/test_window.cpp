@@ -199,6 +199,7 @@ class TestWindow : public QObject {
   void needlePointsDecide() {
     key(Qt::Key_6);
     desk_->setHooping(1);
+    click("toolNeedle");
     const Hooping& h = *desk_->currentHooping();
     const Transform lies = Transform::moving({1.1, -0.4}) * Transform::turning(1.5);
     for (const Mark& m : expectedMarks(h)) {

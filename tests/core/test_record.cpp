@@ -50,6 +50,48 @@ class TestRecord : public QObject {
     r.add(RowsSewn{kHere, "t", "a", 0, 10, "", false});
     QVERIFY(r == before);
   }
+  void aBobbinThatWasNotCaughtTakesRowsBack() {
+    Record r;
+    r.add(RowsSewn{kHere, "t1", "a", 0, 100, "colour", false});
+    r.add(RowsSewn{kHere, "t2", "b", 100, 160, "", false});
+    r.add(RowsSewn{kHere, "t3", "b", 100, 100, "bobbin-missed", false});
+    QCOMPARE(r.sewn(kHere).row, size_t{100});
+    r.add(RowsSewn{kHere, "t4", "c", 100, 130, "", false});
+    QCOMPARE(r.sewn(kHere).row, size_t{130});
+    const Record before = r;
+    r.add(RowsSewn{kHere, "t3", "b", 100, 100, "bobbin-missed", false});  // told once more
+    QVERIFY(r == before);
+  }
+  void aLaterScanReplacesAllOfAnEarlierOne() {
+    Record r;
+    r.add(MarkFound{kHere, "t", {"A", {0, 0}, {1, 1}, 0.1}, "scan-1"});
+    r.add(MarkFound{kHere, "t", {"B", {5, 0}, {6, 1}, 0.1}, "scan-1"});
+    r.add(MarkFound{kHere, "t", {"C", {5, 5}, {6, 6}, 0.1}});  // by the needle: it stays
+    r.add(MarkFound{kHere, "t", {"A", {0, 0}, {2, 2}, 0.1}, "scan-2"});
+    const auto marks = r.marks(kHere);
+    QCOMPARE(marks.size(), size_t{2});
+    QCOMPARE(marks[0].id, std::string("A"));
+    QCOMPARE(marks[0].hoop, (Point{2, 2}));
+    QCOMPARE(marks[1].id, std::string("C"));
+  }
+  void scansAreThrownAwayAndClothIsClampedAnew() {
+    Record r;
+    const auto picture = std::make_shared<const std::string>("bytes");
+    r.add(ScanTaken{kHere, "t1", {"s1", "a.jpg", "", 10, 10, picture}});
+    r.add(ScanTaken{kThere, "t1", {"s2", "b.jpg", "", 10, 10, picture}});
+    QCOMPARE(r.scans().size(), size_t{2});
+    QCOMPARE(r.scans(kHere).size(), size_t{1});
+    r.add(ScanDropped{kHere, "t2", "s1"});
+    QVERIFY(r.scans(kHere).empty());
+    QCOMPARE(r.all().size(), size_t{3});
+    QVERIFY(r.clampedSince(kHere, {kHere}).empty());
+    r.add(MarksCleared{kHere, "t5"});
+    QCOMPARE(r.clampedSince(kHere, {kHere}), std::string("t5"));
+    const SettingKey next{"plan-a", "h2"};
+    r.add(RowsSewn{next, "t7", "x", 0, 9, "done", true});
+    QCOMPARE(r.clampedSince(kHere, {kHere}), std::string("t7"));
+    QCOMPARE(r.clampedSince(kHere, {kHere, next}), std::string("t5"));  // another setting of it
+  }
   void marksAreReplacedAndTakenBack() {
     Record r;
     r.add(MarkFound{kHere, "t", {"B", {0, 0}, {1, 1}, 0.1}});

@@ -25,6 +25,10 @@ Pattern line(int stitches) {
   return p;
 }
 
+MachineLoad loadOf(Pattern rows, const Field& field = kField) {
+  return {QStringLiteral("d"), QStringLiteral("job 1-1"), {}, std::move(rows), field, 700, {}};
+}
+
 }  // namespace
 
 class TestMachineLink : public QObject {
@@ -37,7 +41,7 @@ class TestMachineLink : public QObject {
     QSignalSpy traced(&link, &MachineLink::traced);
     link.connectMachine();
     QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }, 15000));
-    link.load("d", line(300), kField, 700);
+    link.load(loadOf(line(300), kField));
     QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Loaded; }));
     QCOMPARE(link.stitches(), 300);
     link.trace();
@@ -53,7 +57,8 @@ class TestMachineLink : public QObject {
     MachineLink link;
     link.connectMachine();
     QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }, 15000));
-    link.load("d", line(2000), kField, 700);
+    link.load(loadOf(line(2000), kField));
+    QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Loaded; }));
     link.setSpeedUp(2);
     link.sew(0);
     QVERIFY(QTest::qWaitFor([&] { return link.stitch() > 10; }, 10000));
@@ -71,7 +76,7 @@ class TestMachineLink : public QObject {
     QSignalSpy failed(&link, &MachineLink::failed);
     link.connectMachine();
     QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }, 15000));
-    link.load("d", line(10), {50, 50, HoopShape::Rectangle}, 700);
+    link.load(loadOf(line(10), {50, 50, HoopShape::Rectangle}));
     QVERIFY(failed.wait(5000));
     QVERIFY(failed[0][0].toString().contains("field"));
     QCOMPARE(link.phase(), Phase::Idle);
@@ -93,7 +98,7 @@ class TestMachineLink : public QObject {
                               R"({"event":"progress","row":1,"stitch":1,"clock_s":-4})",
                               R"({"ok":true,"re":"trace","way_mm":[[]]})",
                               R"({"ok":true,"re":"trace","way_mm":[[1e300,0]]})",
-                              R"({"ok":true,"re":"load","stitches":9e44})",
+                              R"({"ok":true,"re":"select","stitches":9e44})",
                               R"([1,2])",
                               "\x01\x02 rubbish"};
     for (const QString& saying : sayings) {
@@ -113,9 +118,9 @@ class TestMachineLink : public QObject {
       link.connectMachine();
       QVERIFY(QTest::qWaitFor([&] { return server.hasPendingConnections(); }, 15000));
       QTcpSocket* wire = server.nextPendingConnection();
-      wire->write("{\"ok\":true,\"re\":\"hello\"}\n");
+      wire->write("{\"ok\":true,\"re\":\"hello\",\"protocol\":2}\n");
       QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }));
-      link.load("d", line(20), kField, 700);
+      link.load(loadOf(line(20), kField));
       wire->write(saying.toUtf8() + "\n");
       QVERIFY2(QTest::qWaitFor([&] { return link.phase() == Phase::Away; }), qPrintable(saying));
       QCOMPARE(failed.size(), 1);

@@ -53,7 +53,7 @@ class TestStandin : public QObject {
     Machine m;
     m.load(rows(100), 100, 100);
     m.start(0);
-    m.breakAfter(13);
+    m.strike(Fault::Break, 13);
     QCOMPARE(m.advance(1e6), Halt::ThreadBreak);
     QCOMPARE(m.stitch(), 13);
     QVERIFY(!m.running());
@@ -78,7 +78,8 @@ class TestStandin : public QObject {
     QTcpSocket socket;
     socket.connectToHost("127.0.0.1", server.port());
     QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
-    QCOMPARE(ask(socket, {{"do", "hello"}, {"key", "guess"}})["ok"].toBool(), false);
+    QCOMPARE(ask(socket, {{"do", "hello"}, {"protocol", 2}, {"key", "guess"}})["ok"].toBool(),
+             false);
     QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::UnconnectedState; }));
   }
   void sewsOverTheWire() {
@@ -87,7 +88,7 @@ class TestStandin : public QObject {
     QTcpSocket socket;
     socket.connectToHost("127.0.0.1", server.port());
     QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
-    QVERIFY(ask(socket, {{"do", "hello"}, {"key", server.key()}})["ok"].toBool());
+    QVERIFY(ask(socket, {{"do", "hello"}, {"protocol", 2}, {"key", server.key()}})["ok"].toBool());
     QVERIFY(!ask(socket, {{"do", "sew"}})["ok"].toBool());  // nothing loaded
     QJsonArray list;
     for (const Row& r : rows(60)) list.append(QJsonArray{r.x_mm, r.y_mm, r.op, r.thread});
@@ -149,7 +150,7 @@ class TestStandin : public QObject {
     QTcpSocket socket;
     socket.connectToHost("127.0.0.1", server.port());
     QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
-    QVERIFY(ask(socket, {{"do", "hello"}, {"key", server.key()}})["ok"].toBool());
+    QVERIFY(ask(socket, {{"do", "hello"}, {"protocol", 2}, {"key", server.key()}})["ok"].toBool());
     // and the one who is in stays in when others come and go
     silent.clear();
     QVERIFY(!ask(socket, {{"do", "sew"}})["ok"].toBool());
@@ -166,7 +167,8 @@ class TestStandin : public QObject {
       QVERIFY(server.listen());
       QTcpSocket socket;
       socket.connectToHost("127.0.0.1", server.port());
-      QVERIFY(ask(socket, {{"do", "hello"}, {"key", server.key()}})["ok"].toBool());
+      QVERIFY(
+          ask(socket, {{"do", "hello"}, {"protocol", 2}, {"key", server.key()}})["ok"].toBool());
       QCOMPARE(ask(socket, load)["sewn_rows"].toInt(), time == 0 ? 0 : 31);
       if (time == 1) break;
       socket.write("{\"do\":\"speed\",\"times\":100}\n{\"do\":\"sew\"}\n");
@@ -175,6 +177,120 @@ class TestStandin : public QObject {
     QFile cloth(dir.filePath("cloth"));
     QVERIFY(cloth.open(QIODevice::ReadOnly));
     QCOMPARE(cloth.readAll().count('\n'), 30);
+  }
+  void aFileShelfHasItsLimits() {
+    FileShelf shelf(2, 100);
+    QVERIFY(shelf.write({"a", QByteArray(40, 'x'), {}, 10, 10, {}}).isEmpty());
+    QVERIFY(shelf.write({"b", QByteArray(40, 'x'), {}, 10, 10, {}}).isEmpty());
+    QVERIFY(shelf.write({"c", "x", {}, 10, 10, {}}).contains("places"));
+    QVERIFY(shelf.write({"b", QByteArray(90, 'x'), {}, 10, 10, {}}).contains("kB"));
+    QCOMPARE(shelf.used(), qsizetype{80});  // what was refused changed nothing
+    QVERIFY(!shelf.copy("a", "d").isEmpty());
+    QVERIFY(!shelf.rename("a", "b").isEmpty() && !shelf.rename("z", "y").isEmpty());
+    QVERIFY(shelf.rename("a", "d").isEmpty() && shelf.find("d") && !shelf.find("a"));
+    QVERIFY(shelf.remove("d").isEmpty() && !shelf.remove("d").isEmpty());
+    QVERIFY(shelf.copy("b", "e").isEmpty());
+    QVERIFY(!shelf.write({"up/down", "x", {}, 1, 1, {}}).isEmpty());
+  }
+  void onlyTwentyFilesOfAStickAreSeen() {
+    Server server(Clock::Free, {}, {});
+    const auto say = [&](QJsonObject o) { return server.heard(QJsonDocument(o).toJson()); };
+    for (int i = 0; i < 25; ++i)
+      QVERIFY(say({{"do", "write"},
+                   {"where", "stick"},
+                   {"name", QString("f%1").arg(i)},
+                   {"rows", QJsonArray{}},
+                   {"field_mm", QJsonArray{10, 10}}})["ok"]
+                  .toBool());
+    QCOMPARE(say({{"do", "list"}, {"where", "stick"}})["files"].toArray().size(), 20);
+    QCOMPARE(say({{"do", "list"}})["files"].toArray().size(), 0);
+  }
+  void aFileNeverGoesToTheWrongMachine() {
+    Setup owner;
+    owner.id = "near-window";
+    Server server(owner);
+    const auto say = [&](QJsonObject o) { return server.heard(QJsonDocument(o).toJson()); };
+    QJsonObject file{{"do", "write"}, {"name", "f"}, {"rows", QJsonArray{}}, {"to", "other"}};
+    QVERIFY(say(file)["error"].toString().contains("not the machine"));
+    QCOMPARE(say({{"do", "list"}})["files"].toArray().size(), 0);
+    file["to"] = "near-window";
+    QVERIFY(say(file)["ok"].toBool());
+  }
+  void theWrongFrameAnOpenLockAndARaisedFootHinder() {
+    Server server(Clock::Free, {}, {});
+    const auto say = [&](QJsonObject o) { return server.heard(QJsonDocument(o).toJson()); };
+    QJsonArray list;
+    for (const Row& r : rows(60)) list.append(QJsonArray{r.x_mm, r.y_mm, r.op, r.thread});
+    QVERIFY(say({{"do", "load"},
+                 {"rows", list},
+                 {"field_mm", QJsonArray{50, 50}},
+                 {"frame", "large"}})["ok"]
+                .toBool());
+    say({{"do", "mount"}, {"frame", "small"}});
+    QVERIFY(say({{"do", "sew"}})["error"].toString().contains("small"));
+    say({{"do", "mount"}, {"frame", "large"}, {"locked", false}});
+    QVERIFY(say({{"do", "sew"}})["error"].toString().contains("lock"));
+    say({{"do", "mount"}, {"frame", "large"}});
+    say({{"do", "foot"}, {"up", true}});
+    QVERIFY(say({{"do", "sew"}})["error"].toString().contains("foot"));
+    QVERIFY(say({{"do", "thread"}, {"needle", 1}, {"thread", "#111111"}})["ok"].toBool());
+    say({{"do", "foot"}, {"up", false}});
+    QVERIFY(!say({{"do", "thread"}, {"needle", 1}, {"thread", "#111111"}})["ok"].toBool());
+    QVERIFY(say({{"do", "sew"}})["ok"].toBool());
+    QVERIFY(!say({{"do", "thread"}, {"needle", 9}, {"thread", "#111111"}})["ok"].toBool());
+  }
+  void threadsOnNeedlesAreChangedWithoutAsking() {
+    Machine m;
+    m.needles = {"#111111", "#222222"};
+    QVERIFY(m.load(rows(100), 100, 100).isEmpty());
+    m.start(0);
+    QCOMPARE(m.advance(1e6), Halt::Done);
+    QCOMPARE(m.secondsByThread().size(), size_t{2});
+  }
+  void aBobbinThatWasNotCaughtLaysNothing() {
+    Machine m;
+    size_t laid = 0;
+    m.sewn = [&](size_t, const Row& r) { laid += r.op == u"stitch"; };
+    m.load(rows(100), 100, 100);
+    m.start(11);
+    m.strike(Fault::BobbinMissed, 20);
+    QCOMPARE(m.advance(1e6), Halt::BobbinMissed);
+    QCOMPARE(m.uncaughtFrom(), size_t{11});
+    QCOMPARE(laid, size_t{0});
+    m.start(11);
+    QCOMPARE(m.advance(1e6), Halt::ColourChange);
+    QCOMPARE(laid, size_t{40});
+  }
+  void theNeedleIsJoggedAndToldWhereItStands() {
+    Server server(Clock::Free, {}, {});
+    const auto say = [&](QJsonObject o) { return server.heard(QJsonDocument(o).toJson()); };
+    QVERIFY(!say({{"do", "here"}})["ok"].toBool());
+    QJsonArray list;
+    for (const Row& r : rows(60)) list.append(QJsonArray{r.x_mm, r.y_mm, r.op, r.thread});
+    say({{"do", "load"}, {"rows", list}, {"field_mm", QJsonArray{50, 50}}});
+    QCOMPARE(say({{"do", "jog"}, {"x_mm", 3.5}, {"y_mm", -2}})["x_mm"].toDouble(), 3.5);
+    QVERIFY(!say({{"do", "jog"}, {"x_mm", 300}})["ok"].toBool());
+    QCOMPARE(say({{"do", "here"}})["y_mm"].toDouble(), -2.0);
+    QVERIFY(say({{"do", "outline"}})["way_mm"].toArray().size() >= 3);
+  }
+  void protocolOneIsRefused() {
+    Server server;
+    QVERIFY(server.listen());
+    QTcpSocket socket;
+    socket.connectToHost("127.0.0.1", server.port());
+    const QJsonObject reply = ask(socket, {{"do", "hello"}, {"key", server.key()}});
+    QVERIFY(!reply["ok"].toBool());
+    QVERIFY(reply["error"].toString().contains("protocol"));
+  }
+  void theSameSeedClampsTheSameWay() {
+    VirtualCloth a, b;
+    for (int level = 0; level < kLevels; ++level) {
+      a.hoop(static_cast<Level>(level), 77, {});
+      b.hoop(static_cast<Level>(level), 77, {});
+      QVERIFY(a.lies() == b.lies());
+      b.hoop(static_cast<Level>(level), 78, {});
+      QVERIFY(!(a.lies() == b.lies()));
+    }
   }
   void rubbishIsAnswered() {
     Server server;

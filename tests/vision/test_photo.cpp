@@ -2,8 +2,10 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "camera.h"
 #include "error.h"
-#include "photo_maker.h"
+#include "exif.h"
+#include "photo_marks.h"
 #include "random_pattern.h"
 #include "run.h"
 
@@ -14,8 +16,8 @@ namespace {
 
 constexpr int kPhotos = 6;
 
-testing::Scene hooped(std::mt19937& random) {
-  testing::Scene s;
+Scene hooped(std::mt19937& random) {
+  Scene s;
   s.hoop_tags = {
       {500, {-112, -82}, 0}, {501, {112, -82}, 0}, {502, {112, 82}, 0}, {503, {-112, 82}, 0}};
   s.lies = Transform::moving({between(random, -6, 6), between(random, -6, 6)}) *
@@ -23,8 +25,8 @@ testing::Scene hooped(std::mt19937& random) {
   return s;
 }
 
-testing::Camera held(std::mt19937& random) {
-  testing::Camera c;
+Camera held(std::mt19937& random) {
+  Camera c;
   c.tilt_deg = between(random, 0, 18);
   c.tilt_way_deg = between(random, 0, 360);
   c.turn_deg = between(random, -180, 180);
@@ -33,7 +35,7 @@ testing::Camera held(std::mt19937& random) {
   return c;
 }
 
-PhotoSetup setupOf(const testing::Scene& s) {
+PhotoSetup setupOf(const Scene& s) {
   PhotoSetup p;
   p.base.field = {200, 140, HoopShape::Rectangle};
   p.hoop_tags = s.hoop_tags;
@@ -63,10 +65,10 @@ class TestPhoto : public QObject {
  private slots:
   void tagsAreFoundToAPartOfAPixel() {
     std::mt19937 random = testing::seeded(401);
-    testing::Scene s = hooped(random);
+    Scene s = hooped(random);
     s.cloth_tags = {{3, {40, 12.5}, 30}, {7, {-60, -20}, -100}};
-    const testing::Camera c = held(random);
-    const std::vector<SeenTag> tags = findTags(testing::takePhoto(s, c, random));
+    const Camera c = held(random);
+    const std::vector<SeenTag> tags = findTags(takePhoto(s, c, random));
     QCOMPARE(tags.size(), size_t{6});
     for (const SeenTag& t : tags) {
       std::array<Point, 4> truth{};
@@ -80,9 +82,9 @@ class TestPhoto : public QObject {
       Point middle;
       for (size_t i = 0; i < 4; ++i) {
         middle = middle + truth[i] * 0.25;
-        QVERIFY(distance(t.corners[i], testing::seenAt(c, truth[i])) < 0.7);  // the right corner
+        QVERIFY(distance(t.corners[i], seenAt(c, truth[i])) < 0.7);  // the right corner
       }
-      const double off = distance(t.centre, testing::seenAt(c, middle));
+      const double off = distance(t.centre, seenAt(c, middle));
       QVERIFY2(off < 0.2, qPrintable(QString("tag %1: %2 px").arg(t.id).arg(off)));
     }
   }
@@ -90,9 +92,9 @@ class TestPhoto : public QObject {
     std::mt19937 random = testing::seeded(402);
     int within = 0;
     for (int i = 0; i < kPhotos; ++i) {
-      testing::Scene s = hooped(random);
+      Scene s = hooped(random);
       s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}, {11, {65, -40}, 200}};
-      const PhotoAlignment a = alignPhoto(testing::takePhoto(s, held(random), random), setupOf(s));
+      const PhotoAlignment a = alignPhoto(takePhoto(s, held(random), random), setupOf(s));
       const double off = offAtCorners(a.alignment, s.lies);
       QVERIFY2(off < 0.2, qPrintable(QString::number(off)));
       QVERIFY(a.rms_px < 0.4);
@@ -117,13 +119,13 @@ class TestPhoto : public QObject {
     std::mt19937 random = testing::seeded(403);
     int within = 0;
     for (int i = 0; i < kPhotos / 2; ++i) {
-      testing::Scene s = hooped(random);
+      Scene s = hooped(random);
       s.crosses = {{-75, 0}, {75, 5}, {0, 50}};
       s.cross_turn_deg = between(random, -4, 4);
       s.line_mm = line_mm;
       s.sewn = sewn;
       for (int k = 0; k < 3; ++k) s.cross_bgr[k] = s.cloth_bgr[k] - darker;
-      const PhotoAlignment a = alignPhoto(testing::takePhoto(s, held(random), random), setupOf(s));
+      const PhotoAlignment a = alignPhoto(takePhoto(s, held(random), random), setupOf(s));
       QVERIFY2(a.alignment.marks.size() == 3, a.alignment.headline.c_str());
       const double off = offAtCorners(a.alignment, s.lies);
       QVERIFY2(off < 0.3, qPrintable(QString::number(off)));
@@ -133,12 +135,12 @@ class TestPhoto : public QObject {
   }
   void aRaisedTagIsNotMistakenForTheCloth() {
     std::mt19937 random = testing::seeded(404);
-    testing::Scene s = hooped(random);
+    Scene s = hooped(random);
     s.tag_height_mm = 6;
     s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}, {11, {65, -40}, 200}};
-    testing::Camera c = held(random);
+    Camera c = held(random);
     c.tilt_deg = 14;
-    const Photo photo = testing::takePhoto(s, c, random);
+    const Photo photo = takePhoto(s, c, random);
     PhotoSetup flat = setupOf(s);
     flat.tag_height_mm = 0;
     const double known = offAtCorners(alignPhoto(photo, setupOf(s)).alignment, s.lies),
@@ -148,47 +150,88 @@ class TestPhoto : public QObject {
   }
   void threeHoopTagsDoAndSaySo() {
     std::mt19937 random = testing::seeded(405);
-    testing::Scene s = hooped(random);
+    Scene s = hooped(random);
     s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}};
     const PhotoSetup setup = setupOf(s);
-    const testing::Camera c = held(random);
-    const double four =
-        alignPhoto(testing::takePhoto(s, c, random), setup).alignment.error_worst_mm;
+    const Camera c = held(random);
+    const double four = alignPhoto(takePhoto(s, c, random), setup).alignment.error_worst_mm;
     s.hoop_tags.pop_back();
-    const PhotoAlignment a = alignPhoto(testing::takePhoto(s, c, random), setup);
+    const PhotoAlignment a = alignPhoto(takePhoto(s, c, random), setup);
     QCOMPARE(a.plane_tags.size(), size_t{3});
     QVERIFY(a.alignment.error_worst_mm > four);
     QVERIFY(offAtCorners(a.alignment, s.lies) < 0.5);
   }
   void oneTagAloneIsToBeChecked() {
     std::mt19937 random = testing::seeded(406);
-    testing::Scene s = hooped(random);
+    Scene s = hooped(random);
     s.cloth_tags = {{3, {20, 10}, 15}};
-    const PhotoAlignment a = alignPhoto(testing::takePhoto(s, held(random), random), setupOf(s));
+    const PhotoAlignment a = alignPhoto(takePhoto(s, held(random), random), setupOf(s));
     QVERIFY(a.alignment.status != Readiness::Ready);
     QCOMPARE(a.alignment.marks.size(), size_t{1});
     QVERIFY(offAtCorners(a.alignment, s.lies) < 1.2);
   }
   void whatIsMissingOrDoubledIsNamed() {
     std::mt19937 random = testing::seeded(407);
-    testing::Scene s = hooped(random);
+    Scene s = hooped(random);
     s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}, {9, {0, 50}, 0}, {9, {0, -50}, 0}};
     PhotoSetup setup = setupOf(s);
     setup.cloth_tags = {s.cloth_tags[0], s.cloth_tags[1], s.cloth_tags[2], {21, {30, 30}, 0}};
-    const PhotoAlignment a = alignPhoto(testing::takePhoto(s, held(random), random), setup);
+    const PhotoAlignment a = alignPhoto(takePhoto(s, held(random), random), setup);
     std::vector<std::string> ids;
     for (const LeftOut& m : a.alignment.missing) ids.push_back(m.id);
     std::sort(ids.begin(), ids.end());
     QCOMPARE(ids, (std::vector<std::string>{"21", "9"}));
     QCOMPARE(a.alignment.status, Readiness::Check);
   }
+  void notesOfAPhotoAreRead() {
+    // an EXIF part as a camera writes it: little end first, orientation 6, taken and its offset
+    const auto number = [](std::string& to, size_t v, int bytes) {
+      for (int i = 0; i < bytes; ++i) to += static_cast<char>(v >> (8 * i) & 255);
+    };
+    const auto entry = [&](std::string& to, size_t tag, size_t type, size_t count, size_t value) {
+      number(to, tag, 2), number(to, type, 2), number(to, count, 4), number(to, value, 4);
+    };
+    std::string tiff = "II";
+    number(tiff, 42, 2), number(tiff, 8, 4);
+    number(tiff, 2, 2);
+    entry(tiff, 0x0112, 3, 1, 6);
+    entry(tiff, 0x8769, 4, 1, 38);
+    number(tiff, 0, 4);
+    number(tiff, 2, 2);
+    entry(tiff, 0x9003, 2, 20, 68);
+    entry(tiff, 0x9011, 2, 7, 88);
+    number(tiff, 0, 4);
+    tiff += std::string("2031:04:05 06:07:08") + '\0' + "+02:00" + '\0';
+    std::string jpeg = "\xff\xd8\xff\xe1";
+    const size_t length = 2 + 6 + tiff.size();
+    jpeg += static_cast<char>(length >> 8);
+    jpeg += static_cast<char>(length & 255);
+    jpeg += std::string("Exif") + '\0' + '\0' + tiff + "\xff\xd9";
+    const auto notesOf = [](const std::string& text) {
+      return photoNotes({reinterpret_cast<const uint8_t*>(text.data()), text.size()});
+    };
+    const PhotoNotes n = notesOf(jpeg);
+    QCOMPARE(n.orientation, 6);
+    QCOMPARE(n.taken, std::string("2031-04-05T06:07:08"));
+    QCOMPARE(n.offset, std::string("+02:00"));
+    // cut anywhere, or with any byte spoilt, it is read without harm
+    std::mt19937 random = testing::seeded(415);
+    for (size_t cut = 0; cut < jpeg.size(); ++cut) notesOf(jpeg.substr(0, cut));
+    for (int i2 = 0; i2 < 2000; ++i2) {
+      std::string spoilt = jpeg;
+      spoilt[random() % spoilt.size()] = static_cast<char>(random());
+      notesOf(spoilt);
+    }
+  }
   void photosAreReadFromFiles() {
     std::mt19937 random = testing::seeded(409);
-    testing::Scene s = hooped(random);
+    Scene s = hooped(random);
     s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}, {11, {65, -40}, 200}};
-    const Photo photo = testing::takePhoto(s, held(random), random);
-    const std::string png = photo.rectified({0, 0, photo.width() - 1.0, photo.height() - 1.0}, 1,
-                                            [](Point p) { return p; });
+    const Photo photo = takePhoto(s, held(random), random);
+    const std::string png = photo
+                                .flattened({0, 0, photo.width() - 1.0, photo.height() - 1.0}, 1,
+                                           [](Point p) { return p; })
+                                .png();
     QTemporaryDir dir;
     const std::filesystem::path file = dir.filePath("photo.png").toStdString();
     QFile out(dir.filePath("photo.png"));
@@ -209,8 +252,8 @@ class TestPhoto : public QObject {
   }
   void nothingToFitIsAnError() {
     std::mt19937 random = testing::seeded(408);
-    testing::Scene s = hooped(random);
-    const Photo bare = testing::takePhoto(s, held(random), random);
+    Scene s = hooped(random);
+    const Photo bare = takePhoto(s, held(random), random);
     PhotoSetup setup = setupOf(s);
     QVERIFY_EXCEPTION_THROWN(alignPhoto(bare, setup), Error);  // no mark is listed
     setup.cloth_tags = {{3, {0, 0}, 0}};

@@ -1,9 +1,13 @@
-// Align: needle points of one hooping, and whether to sew.
+// Align: four ways to find out how the cloth lies, one result, and whether to sew.
 #pragma once
 
-#include "hooping_hand.h"
+#include "align_hand.h"
+#include "eye_tools.h"
 #include "landing_lens.h"
+#include "needle_tool.h"
+#include "scan_tool.h"
 #include "station.h"
+#include "tool_shelf.h"
 
 namespace rt {
 
@@ -14,27 +18,27 @@ class AlignStation : public StationPanel {
   void refresh() override;
   Lens* lens() override { return &lens_; }
   Hand* hand() override { return &hand_; }
-  std::vector<StationAction> actions() override {
-    return {
-        {tr("Keep the alignment in the ledger"), QKeySequence(tr("Ctrl+R")), [this] { record(); }}};
-  }
+  std::vector<StationAction> actions() override;
   /// Types a mark's place as the machine shows it.
-  void setPoint(const std::string& id, Point hoop);
+  void setPoint(const std::string& id, Point hoop) { needle_->setPoint(id, hoop); }
   void record();
+  ScanTool& scans() { return *scan_; }
+  ToolShelf& tools() { return *shelf_; }
 
  private:
-  void clearMarks();
-  void addRow(const Mark& m, const Mark* typed, const QString& residual, const QString& focus);
+  void showResult(const Hooping& hooping);
   LandingLens lens_;
-  HoopingHand hand_;
+  AlignHand hand_;
   QComboBox* hooping_;
-  QLabel* intro_;
-  QVBoxLayout* rows_;
   LengthEdit* tolerance_;
+  ToolShelf* shelf_;
+  ScanTool* scan_;
+  NeedleTool* needle_;
+  OneTagTool* tag_;
+  EyeTool* eye_;
+  PracticeTool* practice_;
   QLabel* facts_;
   QPushButton *record_, *clear_;
-  int shownHooping_ = -1;
-  size_t shownPlan_ = 0;
 };
 
 }  // namespace rt

@@ -145,7 +145,8 @@ SewStation::SewStation(const StationContext& context)
   connect(trace_, &QPushButton::clicked, &link_, &MachineLink::trace);
   connect(sew_, &QPushButton::clicked, this, [this] { desk_.sewOn(); });
   connect(pause_, &QPushButton::clicked, &link_, &MachineLink::pause);
-  connect(break_, &QPushButton::clicked, this, [this] { link_.breakAfter(200); });
+  connect(break_, &QPushButton::clicked, this,
+          [this] { link_.strike(QStringLiteral("break"), 200); });
   connect(speed_, &QSlider::valueChanged, this, [this](int i) {
     link_.setSpeedUp(kSpeeds[static_cast<size_t>(i)]);
     speedWords_->setText(tr("Practice speed × %1").arg(kSpeeds[static_cast<size_t>(i)]));
@@ -273,6 +274,8 @@ QString SewStation::phaseWords() const {
       return tr("Starting …");
     case Phase::Idle:
       return tr("Connected. Send the hooping.");
+    case Phase::Sending:
+      return tr("Writing the hooping, and reading it back …");
     case Phase::Loaded:
       return listComplete() ? tr("Loaded. Trace it, then sew.")
                             : tr("Loaded. Trace it, and tick the list.");

@@ -1,0 +1,37 @@
+// The photo's way: a scan of the hooping, what was found in it, and what to point at by hand.
+#pragma once
+
+#include <QProgressBar>
+#include <QSlider>
+
+#include "align_hand.h"
+#include "station.h"
+
+namespace rt {
+
+class ScanTool : public QWidget {
+  Q_OBJECT
+ public:
+  ScanTool(Desk& desk, FileAsker& asker, AlignHand& hand);
+  void refresh();
+  void openPhoto();
+  /// Takes a photo from a file; says why where it is none.
+  void takeFile(const QString& path);
+  void paste();
+
+ private:
+  void showScans();
+  void showMarks();
+  QString stampOf(const ScanTaken& scan) const;
+  Desk& desk_;
+  FileAsker& asker_;
+  AlignHand& hand_;
+  QPushButton *shoot_, *open_, *guides_;
+  QHBoxLayout* scans_;
+  QVBoxLayout* marks_;
+  QLabel *stamp_, *plane_;
+  QProgressBar* progress_;
+  QSlider* strength_;
+};
+
+}  // namespace rt
