@@ -406,6 +406,9 @@ std::optional<Alignment> Desk::measured(int hooping) const {
   try {
     Alignment a = align(marks, setup);
     holdMissing(a, unseen(*h, marks));
+    if (std::all_of(marks.begin(), marks.end(),
+                    [](const Mark& m) { return m.id.starts_with(kOneTag); }))
+      holdSingle(a);
     holdInField(a, *h, setup.field);
     return a;
   } catch (const Error&) {

@@ -109,8 +109,9 @@ void ScanTable::takeReading() {
       // several: the record tells all of them at once
       std::vector<Mark> marks;
       for (const PhotoMark& m : reading()->photo.found.marks) marks.push_back(m.mark);
-      if (marks.size() == 1 && reading()->photo.found.alignment.marks.size() > 1)
-        marks = reading()->photo.found.alignment.marks;  // a single tag's corners
+      if (!reading()->photo.found.corners.empty()) marks.clear();
+      for (const Mark& corner : reading()->photo.found.corners)
+        marks.push_back({kOneTag + corner.id, corner.layout, corner.hoop, corner.error_mm});
       for (Mark m : marks) {
         if (const auto name = held_->names.find(m.id); name != held_->names.end())
           m.id = name->second;

@@ -7,6 +7,9 @@
 
 namespace rt {
 
+/// Names of the corners of a tag that is the only mark begin with this.
+inline constexpr const char* kOneTag = "tag, ";
+
 class ScanTable : public QObject {
   Q_OBJECT
  public:

@@ -213,13 +213,14 @@ class PhotoAligner {
                     "mark one more place, or use a tag");
       AlignmentSetup rigid = setup_.base;
       rigid.kind = FitKind::Rigid;
-      out_.alignment = align(cornersAsMarks(), rigid);
+      out_.corners = cornersAsMarks();
+      out_.alignment = align(out_.corners, rigid);
       // the corners are one mark to whoever asks
       const Mark own = marks[0];
       out_.alignment.fit.residual_mm = {distance(out_.alignment.fit.toHoop(own.layout), own.hoop)};
       out_.alignment.marks = {own};
       out_.alignment.missing.clear();
-      raise(Readiness::Check, "it rests on a single mark: add another far from it");
+      holdSingle(out_.alignment);
     } else {
       out_.alignment = align(marks, setup_.base);
     }
@@ -233,11 +234,6 @@ class PhotoAligner {
     holdMissing(out_.alignment, std::move(cloth));
     out_.alignment.missing.insert(out_.alignment.missing.end(), hoop.begin(), hoop.end());
     for (std::string& n : notes_) out_.alignment.advice.push_back(std::move(n));
-  }
-
-  void raise(Readiness to, const std::string& reason) {
-    out_.alignment.status = std::max(out_.alignment.status, to);
-    out_.alignment.advice.push_back(reason);
   }
 
   struct ClothTag {

@@ -40,6 +40,7 @@ struct PhotoMark {
 struct PhotoAlignment {
   Alignment alignment;
   std::vector<PhotoMark> marks;  ///< Seen, believed or not.
+  std::vector<Mark> corners;     ///< Of a tag that is the only mark: they give place and angle.
   std::vector<int> plane_tags;   ///< Hoop tags that the plane rests on.
   double rms_px = 0, k1 = 0;
   std::optional<Plane> plane;  ///< Of the cloth.

@@ -271,16 +271,29 @@ Alignment align(const std::vector<Mark>& marks, const AlignmentSetup& setup) {
   return Judge(marks, setup).run();
 }
 
+namespace {
+
+void raiseToCheck(Alignment& alignment) {
+  const size_t ready = alignment.headline.rfind(": ready");
+  if (alignment.status == Readiness::Ready && ready != std::string::npos)
+    alignment.headline.replace(ready, 7, ": check");
+  alignment.status = std::max(alignment.status, Readiness::Check);
+}
+
+}  // namespace
+
+void holdSingle(Alignment& alignment) {
+  raiseToCheck(alignment);
+  alignment.advice.push_back("it rests on a single mark: add another far from it");
+}
+
 void holdMissing(Alignment& alignment, std::vector<LeftOut> missing) {
   constexpr size_t kVouching = 3;
   const bool vouched = alignment.marks.size() >= kVouching && alignment.missing.empty();
   for (LeftOut& m : missing) {
     if (!vouched) {
       alignment.advice.push_back("mark " + m.id + " " + m.reason);
-      const size_t ready = alignment.headline.rfind(": ready");
-      if (alignment.status == Readiness::Ready && ready != std::string::npos)
-        alignment.headline.replace(ready, 7, ": check");
-      alignment.status = std::max(alignment.status, Readiness::Check);
+      raiseToCheck(alignment);
     }
     alignment.missing.push_back(std::move(m));
   }

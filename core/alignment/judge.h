@@ -52,6 +52,8 @@ struct Alignment {
 /// Throws Error when there is nothing to fit.
 Alignment align(const std::vector<Mark>& marks, const AlignmentSetup& setup);
 
+/// All rests on one mark that gives place and angle: the decision is check at best.
+void holdSingle(Alignment& alignment);
 /// Marks that were listed and not found, seen twice or not believed: where fewer than three others
 /// agree, nobody vouches for them, and the decision is check at best.
 void holdMissing(Alignment& alignment, std::vector<LeftOut> missing);
