@@ -80,6 +80,7 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
       });
   connect(ribbon_, &SewRibbon::momentLeft, cloth_, &ClothView::clearMoment);
   connect(ribbon_, &SewRibbon::momentLeft, this, [this] { compose().order().standNowhere(); });
+  connect(&sew(), &SewStation::called, this, &MainWindow::call);
   connect(&sew(), &SewStation::machineMoved, this,
           [this](int hooping, int setting, size_t row, bool running) {
             if (station_ != Station::Sew) return;
@@ -141,6 +142,7 @@ void MainWindow::buildStations() {
   for (StationPanel* station : stations_) {
     verdict_->add(station);
     connect(station, &StationPanel::lookChanged, cloth_, qOverload<>(&QWidget::update));
+    connect(station, &StationPanel::goAsked, this, &MainWindow::go);
     connect(station, &StationPanel::openAsked, this, [this, station] { go(station->id()); });
   }
   connect(&as<BriefStation>(), &BriefStation::swatchAsked, this, &MainWindow::makeSwatch);
@@ -256,6 +258,16 @@ void MainWindow::buildViewActions() {
     for (QAction* a : actions_)
       if (a->text() == tr("Millimetres or inches")) a->trigger();
   });
+}
+
+void MainWindow::call(const QString& words) {
+  tell(words, false);
+  QApplication::alert(this);
+  if (!isActiveWindow() && QSystemTrayIcon::isSystemTrayAvailable()) {
+    if (!tray_) tray_ = new QSystemTrayIcon(windowIcon(), this);
+    tray_->show();
+    tray_->showMessage(tr("The machine needs you"), words);
+  }
 }
 
 void MainWindow::makeSwatch() {

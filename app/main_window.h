@@ -3,6 +3,7 @@
 
 #include <QElapsedTimer>
 #include <QMainWindow>
+#include <QSystemTrayIcon>
 
 #include "cloth_view.h"
 #include "command_field.h"
@@ -59,6 +60,8 @@ class MainWindow : public QMainWindow {
   void refreshTop();
   bool mayLeave();
   void makeSwatch();
+  /// The machine waits for a person, who may be elsewhere.
+  void call(const QString& words);
 
   Desk& desk_;
   std::unique_ptr<FileAsker> asker_;
@@ -70,6 +73,7 @@ class MainWindow : public QMainWindow {
   CommandField* field_;
   QLabel *title_, *facts_, *saved_, *notice_;
   QPushButton *undoButton_, *unit_;
+  QSystemTrayIcon* tray_ = nullptr;
   QTimer noticeTimer_;
   QElapsedTimer leaveAsked_;
   std::vector<QAction*> actions_;

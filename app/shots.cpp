@@ -10,6 +10,7 @@
 #include "demo.h"
 #include "density_station.h"
 #include "main_window.h"
+#include "proof_tools.h"
 
 namespace rt {
 namespace {
@@ -25,6 +26,27 @@ void scan(Desk& desk) {
   desk.camera().practise(1, kCloth);
   while (desk.camera().busy() || desk.scans().busy())
     QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents);
+}
+
+/// Part of a hooping is sewn, until a colour is asked for.
+void sewSome(Desk& desk) {
+  using Phase = MachineLink::Phase;
+  MachineLink& m = desk.run().machine();
+  const auto until = [&](std::initializer_list<Phase> wanted) {
+    while (m.phase() != Phase::Away &&
+           std::find(wanted.begin(), wanted.end(), m.phase()) == wanted.end())
+      QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents);
+  };
+  desk.overrule("trial on scrap");
+  until({Phase::Idle});
+  desk.sendHooping(desk.hooping());
+  until({Phase::Loaded});
+  m.setSpeedUp(10000);
+  for (int colours = 0; colours < 6 && m.phase() != Phase::Away; ++colours) {
+    desk.sewOn();
+    until({Phase::ColourWait, Phase::Done});
+    if (colours < 5) m.threadNeedle(1, m.thread());
+  }
 }
 
 bool keep(MainWindow& window, const QString& file) {
@@ -61,7 +83,10 @@ int makeShots(const QString& folder) {
       scan(desk);
       window.align().record();
     }
-    if (station == Station::Sew) window.ribbon().goTo(0.62);
+    if (station == Station::Sew) {
+      window.findChild<ProofTools*>()->accept();
+      sewSome(desk);
+    }
     pump(desk);
     if (auto* notice = window.findChild<QWidget*>(QStringLiteral("notice"))) notice->hide();
     if (!keep(window,

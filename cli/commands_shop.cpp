@@ -9,6 +9,7 @@
 #include "length.h"
 #include "making.h"
 #include "rates_file.h"
+#include "server_ledger.h"
 #include "statistics.h"
 #include "stitch_file.h"
 #include "thread_shelf.h"
@@ -146,10 +147,11 @@ struct LedgerWords {
 };
 
 std::filesystem::path storeFile(const LedgerWords& words) {
-  if (words.store.empty()) return ownLedgerFile();
-  if (words.store.find("://") != std::string::npos)
-    throw Error("this program opens ledgers in files only", words.store, "give the file's name");
-  return words.store;
+  return words.store.empty() ? ownLedgerFile() : std::filesystem::path(words.store);
+}
+
+std::string storeName(const LedgerWords& words) {
+  return namesServer(words.store) ? serverUrl(words.store).shown() : storeFile(words).string();
 }
 
 std::vector<LedgerEntry> allOf(LedgerStore& store) {
@@ -159,11 +161,18 @@ std::vector<LedgerEntry> allOf(LedgerStore& store) {
 
 /// Reading never makes a store, but the person's own.
 std::unique_ptr<LedgerStore> toRead(const LedgerWords& words) {
+  if (namesServer(words.store)) return openLedgerServer(serverUrl(words.store), Missing::Refuse);
   return words.store.empty() ? openLedgerFile(ownLedgerFile())
                              : openExistingLedger(storeFile(words));
 }
 
+std::unique_ptr<LedgerStore> toWrite(const LedgerWords& words) {
+  if (namesServer(words.store)) return openLedgerServer(serverUrl(words.store), Missing::Make);
+  return openLedgerFile(storeFile(words));
+}
+
 void requireOther(const LedgerWords& words) {
+  if (namesServer(words.store)) return;
   std::error_code ignored;
   const auto here = std::filesystem::weakly_canonical(storeFile(words), ignored),
              there = std::filesystem::weakly_canonical(words.file, ignored);
@@ -183,7 +192,7 @@ Json addEntry(const LedgerWords& words) {
   e.note = words.note;
   e.job_id = words.job;
   e.hooping = words.hooping;
-  openLedgerFile(storeFile(words))->add({e});
+  toWrite(words)->add({e});
   return {{"id", e.id}};
 }
 
@@ -205,7 +214,7 @@ Json checkStore(const LedgerWords& words, Session& session) {
     const size_t records = allOf(*store).size();
     const bool sound = store->sound();
     if (!sound)
-      session.failure = "the ledger is damaged (" + storeFile(words).string() +
+      session.failure = "the ledger is damaged (" + storeName(words) +
                         "); open it with the window: it takes over what can be read";
     return {{"sound", sound}, {"records", records}};
   } catch (const Error& problem) {
@@ -245,7 +254,8 @@ void addLedger(CLI::App& app, Session& session) {
   auto w = std::make_shared<LedgerWords>();
   const auto verb = [&](const char* name, const char* what) {
     CLI::App* v = command(*c, session, name, what);
-    v->add_option("--store", w->store, "Ledger file; the person's own without it");
+    v->add_option("--store", w->store,
+                  "Ledger file or postgresql://user@host:port/name; the person's own without it");
     return v;
   };
   CLI::App* add = verb("add", "Add a line");
@@ -273,7 +283,7 @@ void addLedger(CLI::App& app, Session& session) {
   in->callback([&session, w] {
     session.run = [w]() -> Json {
       const auto entries = readExportedLedger(w->file);
-      return {{"records", openLedgerFile(storeFile(*w))->add(entries)}};
+      return {{"records", toWrite(*w)->add(entries)}};
     };
   });
   CLI::App* backup = verb("backup", "Put a whole copy by");

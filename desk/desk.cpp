@@ -5,8 +5,10 @@
 #include <QStandardPaths>
 
 #include "error.h"
+#include "file_io.h"
 #include "hooping_place.h"
 #include "length.h"
+#include "server_url.h"
 
 namespace rt {
 namespace {
@@ -15,6 +17,25 @@ std::filesystem::path madeFolder(const std::filesystem::path& folder) {
   std::error_code ignored;
   std::filesystem::create_directories(folder, ignored);
   return folder;
+}
+
+constexpr const char* kStoreFile = "ledger-store";
+
+/// Where the shop's ledger is, as a person chose it; the own file where nobody did.
+std::string chosenStore(const std::filesystem::path& state) {
+  std::string store;
+  try {
+    store = readFile(state / kStoreFile);
+  } catch (const Error&) {
+    // nobody chose
+  }
+  while (!store.empty() && (store.back() == '\n' || store.back() == ' ')) store.pop_back();
+  return store.empty() ? (state / "ledger.sqlite").string() : store;
+}
+
+/// Where entries wait while a server is away.
+std::filesystem::path waitingPlace(const std::filesystem::path& state, const std::string& store) {
+  return namesServer(store) ? state / "ledger-server" : std::filesystem::path(store);
 }
 
 }  // namespace
@@ -30,7 +51,7 @@ Desk::Desk(Bench bench, DeskFolders folders, QObject* parent)
       shop_(std::move(bench), state_),
       document_(state_ / "recovery"),
       studies_(shop_.bench()),
-      ledger_(state_ / "ledger.sqlite"),
+      ledger_(chosenStore(state_), waitingPlace(state_, chosenStore(state_))),
       run_(document_, ledger_, state_),
       scans_(document_),
       camera_(run_.machine(), scans_),
@@ -482,6 +503,13 @@ void Desk::finishedAt(const SettingKey& key, bool whole, double taken_s) {
   } else {
     emit said(tr("The last hooping is done."));
   }
+}
+
+void Desk::setLedgerStore(const std::string& store) {
+  if (!store.empty()) serverUrl(store);
+  writeFile(state_ / kStoreFile, store + "\n");
+  const std::string chosen = chosenStore(state_);
+  ledger_.moveTo(chosen, waitingPlace(state_, chosen));
 }
 
 const Piece* Desk::selectedPiece() const {

@@ -167,6 +167,9 @@ class Desk : public QObject {
   void lead(int piece_id) { selection_.lead(piece_id); }
   const Piece* selectedPiece() const;
 
+  /// The ledger is kept there from now on: a server's address, or empty for the person's own file.
+  /// Throws Error for what is no address.
+  void setLedgerStore(const std::string& store);
   /// A line for the ledger about the job in hand.
   void note(LedgerEntry entry);
   void say(const QString& text) { emit said(text); }

@@ -7,19 +7,20 @@
 #include "database.h"
 #include "error.h"
 #include "pending_entries.h"
+#include "server_ledger.h"
 
 namespace rt {
 namespace {
 
-constexpr int kTryAgain_ms = 2'000;  // also how often entries of other programs are looked for
+constexpr int kTryAgain_ms = 1'000;  // also how often entries of other programs are looked for
 
 }  // namespace
 
 /// Lives in the keeper's thread; the only one that touches store and pending file.
 class LedgerWorker : public QObject {
  public:
-  LedgerWorker(LedgerKeeper& keeper, std::filesystem::path file)
-      : keeper_(keeper), file_(std::move(file)), pending_(file_) {}
+  LedgerWorker(LedgerKeeper& keeper, std::string store, std::filesystem::path beside)
+      : keeper_(keeper), store_name_(std::move(store)), file_(std::move(beside)), pending_(file_) {}
 
   void begin() {
     timer_ = new QTimer(this);
@@ -31,6 +32,16 @@ class LedgerWorker : public QObject {
     turn();
     store_.reset();
     delete timer_;
+  }
+  void moveTo(const std::string& store, const std::filesystem::path& beside) {
+    turn();
+    store_.reset();
+    place_ = 0;
+    store_name_ = store;
+    file_ = beside;
+    pending_ = PendingEntries(file_);
+    ++moves_;
+    turn();
   }
   void keep(const LedgerEntry& entry) {
     pending_.add(entry);
@@ -48,7 +59,9 @@ class LedgerWorker : public QObject {
       if (first || !fresh.empty()) hand(std::move(fresh), true);
       say({});
     } catch (const StoreError& problem) {
-      if (problem.trouble() == Trouble::Damaged || problem.trouble() == Trouble::Foreign)
+      // a server's tables are nobody's here to move
+      if (!namesServer(store_name_) &&
+          (problem.trouble() == Trouble::Damaged || problem.trouble() == Trouble::Foreign))
         setAside();
       else
         store_.reset();
@@ -65,7 +78,8 @@ class LedgerWorker : public QObject {
     if (store_) return;
     std::error_code problem;
     std::filesystem::create_directories(file_.parent_path(), problem);
-    store_ = openLedgerFile(file_);
+    store_ = namesServer(store_name_) ? openLedgerServer(serverUrl(store_name_), Missing::Make)
+                                      : openLedgerFile(store_name_);
     place_ = 0;
   }
 
@@ -89,8 +103,8 @@ class LedgerWorker : public QObject {
   void hand(std::vector<LedgerEntry> entries, bool loaded) {
     QMetaObject::invokeMethod(
         &keeper_,
-        [keeper = &keeper_, entries = std::move(entries), loaded] {
-          keeper->take(entries, loaded);
+        [keeper = &keeper_, entries = std::move(entries), loaded, moves = moves_] {
+          if (moves == keeper->moves_) keeper->take(entries, loaded);
         },
         Qt::QueuedConnection);
   }
@@ -108,6 +122,8 @@ class LedgerWorker : public QObject {
   }
 
   LedgerKeeper& keeper_;
+  std::string store_name_;
+  size_t moves_ = 0;
   std::filesystem::path file_;
   PendingEntries pending_;
   std::unique_ptr<LedgerStore> store_;
@@ -115,8 +131,10 @@ class LedgerWorker : public QObject {
   QTimer* timer_ = nullptr;
 };
 
-LedgerKeeper::LedgerKeeper(std::filesystem::path file, QObject* parent)
-    : QObject(parent), worker_(new LedgerWorker(*this, std::move(file))) {
+LedgerKeeper::LedgerKeeper(std::string store, std::filesystem::path beside, QObject* parent)
+    : QObject(parent),
+      store_(store),
+      worker_(new LedgerWorker(*this, std::move(store), std::move(beside))) {
   worker_->moveToThread(&thread_);
   thread_.start();
   QMetaObject::invokeMethod(
@@ -129,6 +147,26 @@ LedgerKeeper::~LedgerKeeper() {
   thread_.quit();
   thread_.wait();
   delete worker_;
+}
+
+void LedgerKeeper::moveTo(std::string store, std::filesystem::path beside) {
+  ++moves_;
+  store_ = store;
+  all_.clear();
+  byId_.clear();
+  loaded_ = false;
+  trouble_.clear();
+  QMetaObject::invokeMethod(
+      worker_,
+      [worker = worker_, store = std::move(store), beside = std::move(beside)] {
+        worker->moveTo(store, beside);
+      },
+      Qt::QueuedConnection);
+  emit changed();
+}
+
+QString LedgerKeeper::storeName() const {
+  return QString::fromStdString(namesServer(store_) ? serverUrl(store_).shown() : store_);
 }
 
 const LedgerEntry& LedgerKeeper::add(LedgerEntry entry) {

@@ -18,7 +18,11 @@ class LedgerWorker;
 class LedgerKeeper : public QObject {
   Q_OBJECT
  public:
-  explicit LedgerKeeper(std::filesystem::path file, QObject* parent = nullptr);
+  /// `store` is a file or the address of a server; `beside` is where entries wait that it cannot
+  /// take (the file's own name for a file).
+  LedgerKeeper(std::string store, std::filesystem::path beside, QObject* parent = nullptr);
+  explicit LedgerKeeper(const std::filesystem::path& file, QObject* parent = nullptr)
+      : LedgerKeeper(file.string(), file, parent) {}
   ~LedgerKeeper() override;
 
   /// Gives the entry its id and time and keeps it.
@@ -35,6 +39,10 @@ class LedgerKeeper : public QObject {
   bool loaded() const { return loaded_; }
   /// Why the store does not take entries just now, in words; empty: it does.
   const QString& trouble() const { return trouble_; }
+  /// Another store from now on. What is known of this one is forgotten; what waits goes with it.
+  void moveTo(std::string store, std::filesystem::path beside);
+  /// As it is shown: a server without its password.
+  QString storeName() const;
   /// Waits until the store has answered all that was asked so far.
   void settle();
 
@@ -52,6 +60,8 @@ class LedgerKeeper : public QObject {
   std::map<std::string, size_t> byId_;
   size_t waiting_ = 0;
   bool loaded_ = false;
+  std::string store_;
+  size_t moves_ = 0;  ///< What another store told late is not taken.
   QString trouble_;
   QThread thread_;
   LedgerWorker* worker_;

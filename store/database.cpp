@@ -1,8 +1,17 @@
 #include "database.h"
 
+#include <libpq-fe.h>
+#include <sys/socket.h>
+
+#include <QSqlDriver>
 #include <QSqlError>
 #include <QUuid>
 #include <QVariant>
+#include <chrono>
+#include <condition_variable>
+#include <mutex>
+#include <optional>
+#include <thread>
 
 namespace rt {
 namespace {
@@ -11,12 +20,79 @@ namespace {
 constexpr int kBusy = 5, kLocked = 6, kReadOnly = 8, kIo = 10, kCorrupt = 11, kFull = 13,
               kCannotOpen = 14, kNotADatabase = 26;
 constexpr int kWait_ms = 10'000;  // for another program that is writing
+constexpr int kConnect_s = 10;    // until a server has let us in
+constexpr std::chrono::seconds kSilence{15};
+
+/// Ends the wire to a server that says nothing: what waits for it fails then.
+class Patience {
+ public:
+  explicit Patience(const QSqlDatabase& db) {
+    const QVariant handle = db.driver()->handle();
+    if (!handle.isValid() || qstrcmp(handle.typeName(), "PGconn*") != 0) return;
+    wire_ = PQsocket(*static_cast<PGconn* const*>(handle.constData()));
+    if (wire_ < 0) return;
+    watcher_ = std::thread([this] {
+      std::unique_lock lock(mutex_);
+      if (!answered_.wait_for(lock, kSilence, [this] { return done_; })) shutdown(wire_, SHUT_RDWR);
+    });
+  }
+  ~Patience() {
+    {
+      const std::lock_guard lock(mutex_);
+      done_ = true;
+    }
+    answered_.notify_all();
+    if (watcher_.joinable()) watcher_.join();
+  }
+
+ private:
+  int wire_ = -1;
+  bool done_ = false;
+  std::mutex mutex_;
+  std::condition_variable answered_;
+  std::thread watcher_;
+};
 
 }  // namespace
 
 void Database::fail(const QSqlError& problem) const {
+  if (server_) failServer(problem);
+  failFile(problem);
+}
+
+/// By the class of its SQLSTATE (appendix A of the server's manual).
+void Database::failServer(const QSqlError& problem) const {
+  const std::string code = problem.nativeErrorCode().toStdString(),
+                    kind = code.substr(0, std::min<size_t>(2, code.size()));
+  std::string words = problem.databaseText().toStdString();
+  while (!words.empty() && (words.back() == '\n' || words.back() == ' ')) words.pop_back();
+  std::replace(words.begin(), words.end(), '\n', ' ');
+  if (kind == "28" || words.find("password") != std::string::npos)
+    throw StoreError(Trouble::Unreachable, "the server does not let us in: " + words, where_,
+                     "check the user, and PGPASSWORD or the password file");
+  if (code == "3D000" || words.find("does not exist") != std::string::npos)
+    throw StoreError(Trouble::Foreign, "there is no such ledger on the server: " + words, where_,
+                     "check the names, or let the server's keeper make it");
+  if (code == "42501")
+    throw StoreError(Trouble::ReadOnly, "the server does not allow that: " + words, where_,
+                     "ask the server's keeper for the rights in docs/ledger-server.md");
+  if (code == "25006")
+    throw StoreError(Trouble::ReadOnly, "the server may only be read just now: " + words, where_,
+                     "write to the server that leads");
+  if (kind == "53")
+    throw StoreError(Trouble::Full, "the server is out of room: " + words, where_,
+                     "its keeper has to make some");
+  if (kind == "22" || kind == "23" || kind == "42")
+    throw StoreError(Trouble::Foreign, "the server's tables are not a ledger's: " + words, where_,
+                     "choose another database; this one was left as it is");
+  throw StoreError(Trouble::Unreachable,
+                   "the server does not answer: " + (words.empty() ? "it kept silent" : words),
+                   where_, "check that it runs and the network; try again");
+}
+
+void Database::failFile(const QSqlError& problem) const {
   const int code = problem.nativeErrorCode().toInt() & 0xff;
-  const std::string words = problem.text().toStdString(), where = path_.string();
+  const std::string words = problem.text().toStdString(), where = where_;
   switch (code) {
     case kReadOnly:
       throw StoreError(Trouble::ReadOnly, "the file may only be read: " + words, where,
@@ -46,12 +122,35 @@ void Database::fail(const QSqlError& problem) const {
 }
 
 Database::Database(const std::filesystem::path& path, Open how)
-    : path_(path), connection_(QUuid::createUuid().toString()) {
+    : where_(path.string()), connection_(QUuid::createUuid().toString()) {
   QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), connection_);
   db.setDatabaseName(QString::fromStdString(path.string()));
   QString options = QStringLiteral("QSQLITE_BUSY_TIMEOUT=%1").arg(kWait_ms);
   if (how == Open::ReadOnly) options += QStringLiteral(";QSQLITE_OPEN_READONLY");
   db.setConnectOptions(options);
+  if (!db.open()) {
+    const QSqlError problem = db.lastError();
+    db = {};
+    QSqlDatabase::removeDatabase(connection_);
+    fail(problem);
+  }
+}
+
+Database::Database(const ServerUrl& server)
+    : where_(server.shown()), connection_(QUuid::createUuid().toString()), server_(true) {
+  QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QPSQL"), connection_);
+  if (!db.isValid()) {
+    db = {};
+    QSqlDatabase::removeDatabase(connection_);
+    throw StoreError(Trouble::Unreachable, "this computer lacks the driver for servers", where_,
+                     "install libqt6sql6-psql");
+  }
+  db.setDatabaseName(QString::fromStdString(server.database));
+  db.setHostName(QString::fromStdString(server.host));
+  if (server.port > 0) db.setPort(server.port);
+  db.setUserName(QString::fromStdString(server.user));
+  db.setPassword(QString::fromStdString(server.password));
+  db.setConnectOptions(QStringLiteral("connect_timeout=%1").arg(kConnect_s));
   if (!db.open()) {
     const QSqlError problem = db.lastError();
     db = {};
@@ -66,11 +165,19 @@ Database::~Database() {
 }
 
 QSqlQuery Database::run(const QString& sql, const QVariantList& values) {
-  QSqlQuery query(QSqlDatabase::database(connection_, false));
+  const QSqlDatabase db = QSqlDatabase::database(connection_, false);
+  std::optional<Patience> patience;
+  if (server_) patience.emplace(db);
+  QSqlQuery query(db);
   query.setForwardOnly(true);
-  bool good = query.prepare(sql);
-  for (const QVariant& value : values) query.addBindValue(value);
-  good = good && query.exec();
+  bool good = false;
+  if (values.isEmpty()) {  // a server prepares no SET and no CREATE
+    good = query.exec(sql);
+  } else {
+    good = query.prepare(sql);
+    for (const QVariant& value : values) query.addBindValue(value);
+    good = good && query.exec();
+  }
   if (!good) fail(query.lastError());
   return query;
 }
@@ -83,7 +190,7 @@ void Database::each(const QString& sql, const QVariantList& values,
 }
 
 void Database::begin(bool at_once) {
-  run(at_once ? QStringLiteral("BEGIN IMMEDIATE") : QStringLiteral("BEGIN"));
+  run(at_once && !server_ ? QStringLiteral("BEGIN IMMEDIATE") : QStringLiteral("BEGIN"));
 }
 
 void Database::commit() {
@@ -91,11 +198,20 @@ void Database::commit() {
 }
 
 void Database::rollback() {
-  QSqlQuery query(QSqlDatabase::database(connection_, false));
+  const QSqlDatabase db = QSqlDatabase::database(connection_, false);
+  std::optional<Patience> patience;
+  if (server_) patience.emplace(db);
+  QSqlQuery query(db);
   query.exec(QStringLiteral("ROLLBACK"));  // it may have been rolled back by the failure itself
 }
 
 bool Database::hasTable(const QString& name) {
+  if (server_) {
+    QSqlQuery q = run(QStringLiteral("SELECT 1 FROM pg_catalog.pg_tables WHERE schemaname="
+                                     "current_schema() AND tablename=?"),
+                      {name});
+    return q.next();
+  }
   QSqlQuery q = run(
       QStringLiteral("SELECT 1 FROM sqlite_master WHERE type='table' AND name=? AND rootpage>0"),
       {name});

@@ -1,4 +1,4 @@
-// A SQLite file through QtSql. Part of this room.
+// A SQLite file, or a database of a server, through QtSql. Part of this room.
 #pragma once
 
 #include <QSqlDatabase>
@@ -8,6 +8,7 @@
 #include <functional>
 
 #include "error.h"
+#include "server_url.h"
 
 namespace rt {
 
@@ -28,6 +29,8 @@ class StoreError : public Error {
 /// StoreError.
 class Database {
  public:
+  /// A database of a server. A server that keeps silent is given up.
+  explicit Database(const ServerUrl& server);
   enum class Open { ReadWrite, ReadOnly };
   explicit Database(const std::filesystem::path& path, Open how = Open::ReadWrite);
   ~Database();
@@ -48,8 +51,11 @@ class Database {
 
  private:
   [[noreturn]] void fail(const class QSqlError& problem) const;
-  std::filesystem::path path_;
+  [[noreturn]] void failFile(const class QSqlError& problem) const;
+  [[noreturn]] void failServer(const class QSqlError& problem) const;
+  std::string where_;
   QString connection_;
+  bool server_ = false;
 };
 
 /// A transaction that is rolled back unless it is committed.

@@ -64,6 +64,8 @@ class StationPanel : public QWidget {
   /// Lens or hand draw otherwise now.
   void lookChanged();
   void openAsked();
+  /// Another station is to be opened: something is mended there.
+  void goAsked(rt::Station to);
 
  protected:
   Station id_;

@@ -219,7 +219,7 @@ class TestHideBanner : public QObject {
       if (a->status == Readiness::Rehoop) {
         // this one fills its field: it is said, nothing is sent, and the cloth is hooped straighter
         QVERIFY2(a->headline.find("leaves the field") != std::string::npos, a->headline.c_str());
-        d_->clickText("Clear");
+        d_->click("clearMarks");
         pointsFor(*desk().currentHooping(), {});
         a = desk().alignmentOf(index);
       }

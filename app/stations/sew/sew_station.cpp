@@ -1,78 +1,123 @@
 #include "sew_station.h"
 
+#include <QApplication>
 #include <QPainter>
+#include <QTime>
 
 #include "file_io.h"
 #include "needles.h"
-#include "statistics.h"
 #include "thread_list.h"
 #include "thread_shelf.h"
 
 namespace rt {
 namespace {
 
-/// Speed-ups on an even slider: 1, 2, 5, 10, … 1000.
-constexpr std::array<int, 10> kSpeeds{1, 2, 5, 10, 20, 50, 100, 200, 500, 1000};
-
-/// One thread of the hooping: its colour, the nearest on the shelf, and what is needed of it.
-QWidget* threadRow(const ThreadNeed& need, const std::vector<ShelfThread>& shelf, int needle) {
-  auto* row = new QLabel;
-  const auto match = nearestThread(shelf, need.colour);
-  QPixmap chip(14, 14);
-  chip.fill(QColor(QRgb(0xff000000u | need.colour.rgb)));
-  const QString known =
-      match ? QObject::tr("%1 %2%3").arg(
-                  QString::fromStdString(match->thread->code),
-                  QString::fromStdString(match->thread->name),
-                  match->difference < 0.5
-                      ? QString()
-                      : QObject::tr(" (differs by %1)").arg(match->difference, 0, 'f', 1))
-            : QString::fromStdString(need.colour.hex());
+/// A line of the list of checks: its sign, its words, and where it is mended.
+QWidget* checkRow(const PreflightLine& line, const std::function<void(Station)>& go) {
   auto* box = new QWidget;
-  auto* line = new QHBoxLayout(box);
-  line->setContentsMargins(0, 0, 0, 0);
-  line->setSpacing(8);
-  auto* colour = new QLabel;
-  colour->setPixmap(chip);
-  QString spools;
-  if (match && match->thread->metres > 0) {
-    const auto n = static_cast<size_t>(std::ceil(need.top_mm / 1000 / match->thread->metres));
-    spools = QObject::tr(", %1 of %2 m")
-                 .arg(counted(n, QObject::tr("spool"), QObject::tr("spools")))
-                 .arg(match->thread->metres, 0, 'f', 0);
+  auto* row = new QHBoxLayout(box);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(8);
+  auto* sign = new QLabel;
+  QPixmap picture(16, 16);
+  picture.fill(Qt::transparent);
+  QPainter p(&picture);
+  look::drawState(p, QRectF(1, 1, 14, 14), line.state);
+  p.end();
+  sign->setPixmap(picture);
+  auto* words = paragraph(line.words, line.state == look::State::Ready);
+  row->addWidget(sign, 0, Qt::AlignTop);
+  row->addWidget(words, 1);
+  if (line.mends && line.state == look::State::Stop) {
+    auto* mend = button(QObject::tr("Go there"), QObject::tr("Open %1").arg(nameOf(*line.mends)));
+    mend->setProperty("flat", true);
+    row->addWidget(mend, 0, Qt::AlignTop);
+    QObject::connect(mend, &QPushButton::clicked, mend, [go, to = *line.mends] { go(to); });
   }
-  row->setText(QObject::tr("%1%2 · %3 m top, %4 m bobbin%5")
-                   .arg(needle >= 0 ? QObject::tr("%1: ").arg(needle + 1) : QString(), known)
-                   .arg(need.top_mm / 1000, 0, 'f', 1)
-                   .arg(need.bobbin_mm / 1000, 0, 'f', 1)
-                   .arg(spools));
-  row->setFont(look::figures(9));
-  row->setWordWrap(true);
-  line->addWidget(colour);
-  line->addWidget(row, 1);
   return box;
 }
 
 }  // namespace
 
-void SewStation::showThreads(const Pattern& pattern) {
-  const double cloth = desk_.fabric().thickness_mm;
-  const std::vector<ThreadNeed> needs = threadNeeds(pattern, cloth);
-  const int needles = desk_.job().sequence.needles;
-  const NeedlePlan plan = planNeedles(pattern, needles);
-  facts_->addWidget(heading(needles > 1 ? tr("Threads on their needles") : tr("Threads")));
-  for (const ThreadNeed& need : needs) {
-    int needle = -1;
-    for (const NeedleStep& step : plan.steps)
-      if (needles > 1 && needle < 0 &&
-          pattern.threads[static_cast<size_t>(step.thread)] == need.colour)
-        needle = step.needle;
-    facts_->addWidget(threadRow(need, desk_.bench().shop.threads, needle));
+SewStation::SewStation(const StationContext& context)
+    : StationPanel(Station::Sew, context.desk),
+      asker_(context.asker),
+      lens_(context.desk),
+      hand_(context.desk),
+      link_(context.desk.run().machine()),
+      hooping_(new QComboBox),
+      checks_(new QVBoxLayout),
+      connect_(button(tr("Connect"), tr("Start the practice machine and connect to it"), true)),
+      send_(button(tr("Send"), tr("Write this hooping into the machine and read it back"), true)),
+      trace_(button(tr("Trace"), tr("Drive the frame around the sewing without the needle"))),
+      sew_(button(tr("Sew"), tr("Sew, or go on where it stopped (Space)"), true)),
+      pause_(button(tr("Pause"), tr("Stop the machine after this stitch"))),
+      mounted_(
+          button(tr("It is mounted and locked"), tr("The wanted frame is in the machine now"))),
+      state_(paragraph({})),
+      next_(new QLabel),
+      facts_(paragraph({}, true)),
+      progress_(new QProgressBar),
+      spools_(new SpoolRow),
+      proof_(new ProofTools(context.desk)),
+      step_(new StepTool(context.desk)),
+      files_(new FilesTool(context.desk)),
+      faults_(new FaultTool(context.desk)) {
+  connect_->setObjectName(QStringLiteral("connectMachine"));
+  send_->setObjectName(QStringLiteral("sendHooping"));
+  trace_->setObjectName(QStringLiteral("traceHooping"));
+  sew_->setObjectName(QStringLiteral("sewButton"));
+  pause_->setObjectName(QStringLiteral("pauseButton"));
+  mounted_->setObjectName(QStringLiteral("frameMounted"));
+  hooping_->setObjectName(QStringLiteral("sewHooping"));
+  state_->setObjectName(QStringLiteral("machineState"));
+  next_->setObjectName(QStringLiteral("nextCall"));
+  buildRun();
+  buildTools();
+  connectAll();
+}
+
+/// What is done in its order, from the choice of the hooping to the needle.
+void SewStation::buildRun() {
+  column_->setSpacing(7);
+  hooping_->setAccessibleName(tr("Hooping at the machine"));
+  column_->addWidget(hooping_);
+  checks_->setSpacing(3);
+  column_->addLayout(checks_);
+  column_->addWidget(connect_);
+  column_->addWidget(send_);
+  column_->addWidget(mounted_);
+  const std::array<QString, 3> words{tr("Pins out, or 15 mm clear"),
+                                     tr("No fold of cloth under the foot; bobbin full and caught"),
+                                     tr("Hands clear: the frame moves itself")};
+  for (size_t i = 0; i < words.size(); ++i) {
+    ticks_[i] = new QCheckBox(words[i]);
+    ticks_[i]->setObjectName(QStringLiteral("tick%1").arg(i));
+    column_->addWidget(ticks_[i]);
+    connect(ticks_[i], &QCheckBox::toggled, this, &SewStation::onPhase);
   }
+  next_->setFont(look::text(12.5, true));
+  next_->setWordWrap(true);
+  column_->addWidget(next_);
+  column_->addWidget(sew_);
+  column_->addWidget(pair(trace_, pause_));
+  column_->addWidget(progress_);
+  column_->addWidget(state_);
+  column_->addWidget(spools_);
+  column_->addWidget(facts_);
+  progress_->setFormat(tr("%v of %m stitches"));
+  progress_->setAccessibleName(tr("Sewn stitches"));
+}
+
+void SewStation::buildTools() {
+  auto* threads = new QWidget;
+  auto* column = new QVBoxLayout(threads);
+  column->setContentsMargins(0, 0, 0, 0);
   auto* read = button(tr("Read threads …"), tr("Read the shop's own thread list, CSV"));
   auto* write = button(tr("Write threads …"), tr("Write the thread list as CSV"));
   read->setObjectName(QStringLiteral("readThreads"));
   write->setObjectName(QStringLiteral("writeThreads"));
+  column->addWidget(pair(read, write));
   connect(read, &QPushButton::clicked, this, [this] {
     const QString path = asker_.toOpen(this, tr("Read a thread list"), tr("CSV (*.csv)"));
     if (!path.isEmpty())
@@ -87,153 +132,196 @@ void SewStation::showThreads(const Pattern& pattern) {
         desk_.say(tr("Thread list written to %1.").arg(path));
       });
   });
-  facts_->addWidget(pair(read, write));
-  if (desk_.timeFactor() != 1)
-    facts_->addWidget(paragraph(
-        tr("Times × %1, learned from the runs in the ledger.").arg(desk_.timeFactor(), 0, 'f', 2),
-        true));
-  if (const auto row = bobbinRunsOutAt(pattern, cloth, desk_.bench().shop.bobbin_mm))
-    facts_->addWidget(
-        paragraph(tr("A bobbin of %1 m runs out near stitch %2: have another wound.")
-                      .arg(desk_.bench().shop.bobbin_mm / 1000, 0, 'f', 0)
-                      .arg(std::count_if(pattern.stitches.begin(),
-                                         pattern.stitches.begin() + static_cast<long>(*row),
-                                         [](const Stitch& s) { return s.op == Op::Stitch; })),
-                  true));
+  auto* tools = new ToolShelf;
+  tools->add(tr("By hand"), QStringLiteral("ByHand"), step_);
+  tools->add(tr("Files"), QStringLiteral("Files"), files_);
+  tools->add(tr("Threads"), QStringLiteral("Threads"), threads);
+  tools->add(tr("Proof"), QStringLiteral("Proof"), proof_);
+  tools->add(tr("Practice"), QStringLiteral("Faults"), faults_);
+  auto* fold = new Fold(tr("More at the machine"), QStringLiteral("foldMachine"), tools);
+  column_->addWidget(fold);
+  column_->addStretch();
+  connect(
+      fold->header(), &QPushButton::clicked, tools, [tools, this] { tools->open(step_); },
+      Qt::SingleShotConnection);
 }
 
-SewStation::SewStation(const StationContext& context)
-    : StationPanel(Station::Sew, context.desk),
-      asker_(context.asker),
-      lens_(context.desk),
-      hand_(context.desk),
-      link_(context.desk.run().machine()),
-      hooping_(new QComboBox),
-      facts_(new QVBoxLayout),
-      connect_(button(tr("Connect"), tr("Start the practice machine and connect to it"), true)),
-      send_(
-          button(tr("Send hooping"), tr("Hand this hooping to the machine, turned for its hoop"))),
-      trace_(button(tr("Trace"), tr("Drive the frame around the sewing without the needle"))),
-      sew_(button(tr("Sew"), tr("Sew, or go on where it stopped (Space)"), true)),
-      pause_(button(tr("Pause"), tr("Stop the machine after this stitch"))),
-      break_(button(tr("Practise a break"), tr("Let the thread break after 200 more stitches"))),
-      speed_(new QSlider(Qt::Horizontal)),
-      speedWords_(paragraph({}, true)),
-      state_(paragraph({})),
-      progress_(new QProgressBar),
-      proof_(new ProofTools(context.desk)) {
-  Desk& desk = context.desk;
-  connect_->setObjectName(QStringLiteral("connectMachine"));
-  send_->setObjectName(QStringLiteral("sendHooping"));
-  trace_->setObjectName(QStringLiteral("traceHooping"));
-  sew_->setObjectName(QStringLiteral("sewButton"));
-  break_->setObjectName(QStringLiteral("breakButton"));
-  hooping_->setObjectName(QStringLiteral("sewHooping"));
-  speed_->setObjectName(QStringLiteral("speedSlider"));
-  state_->setObjectName(QStringLiteral("machineState"));
-  speed_->setRange(0, static_cast<int>(kSpeeds.size()) - 1);
-  speed_->setValue(5);
-  speed_->setAccessibleName(tr("Speed-up of the practice machine"));
-  buildList();
+void SewStation::connectAll() {
+  Desk& desk = desk_;
   connect(connect_, &QPushButton::clicked, &link_, &MachineLink::connectMachine);
-  connect(send_, &QPushButton::clicked, this, [this] {
-    guarded(desk_, [this] {
-      desk_.sendHooping(desk_.hooping(), desk_.setting());
-      link_.setSpeedUp(kSpeeds[static_cast<size_t>(speed_->value())]);
-    });
+  connect(send_, &QPushButton::clicked, this, &SewStation::sendOn);
+  connect(mounted_, &QPushButton::clicked, this, [this] {
+    if (const Hooping* h = desk_.currentHooping())
+      link_.mount(QString::fromStdString(h->hoop_id), false, true);
   });
   connect(trace_, &QPushButton::clicked, &link_, &MachineLink::trace);
-  connect(sew_, &QPushButton::clicked, this, [this] { desk_.sewOn(); });
-  connect(pause_, &QPushButton::clicked, &link_, &MachineLink::pause);
-  connect(break_, &QPushButton::clicked, this,
-          [this] { link_.strike(QStringLiteral("break"), 200); });
-  connect(speed_, &QSlider::valueChanged, this, [this](int i) {
-    link_.setSpeedUp(kSpeeds[static_cast<size_t>(i)]);
-    speedWords_->setText(tr("Practice speed × %1").arg(kSpeeds[static_cast<size_t>(i)]));
+  connect(sew_, &QPushButton::clicked, this, [this] {
+    // the thread that it waited for is on its needle now
+    if (link_.phase() == MachineLink::Phase::ColourWait) link_.threadNeedle(1, link_.thread());
+    desk_.sewOn();
   });
+  connect(pause_, &QPushButton::clicked, &link_, &MachineLink::pause);
   connect(hooping_, &QComboBox::activated, this, [this](int i) {
     const QPoint step = hooping_->itemData(i).toPoint();
     desk_.setHooping(step.x(), step.y());
   });
   connect(&desk.run(), &SewingRun::phaseChanged, this, &SewStation::onPhase);
-  connect(&desk.run(), &SewingRun::moved, this, [this] {
-    progress_->setMaximum(std::max(1, link_.stitches()));
-    progress_->setValue(link_.stitch());
-    const auto& sent = desk_.run().sent();
-    if (sent && desk_.madePlan() && sent->key.plan == desk_.madePlan()->id)
-      emit machineMoved(sent->hooping, sent->setting, link_.row(),
-                        link_.phase() == MachineLink::Phase::Sewing);
-  });
+  connect(&desk.run(), &SewingRun::moved, this, &SewStation::onMoved);
   connect(&desk.run(), &SewingRun::finished, this, [this] {
     for (QCheckBox* t : ticks_) t->setChecked(false);
     refresh();
   });
-  connect(&link_, &MachineLink::traced, this, [this](const QVector<QPointF>& way) {
-    const Hooping* h = desk_.currentHooping();
-    if (!h) return;
-    const Field field = desk_.fieldOf(*h);
-    double room = INFINITY;
-    for (QPointF p : way)
-      room = std::min(
-          {room, field.width_mm / 2 - std::abs(p.x()), field.height_mm / 2 - std::abs(p.y())});
-    state_->setText(
-        tr("Traced: the sewing keeps %1 mm from the field's edge.").arg(room, 0, 'f', 1));
-    emit traced(way);
-  });
+  connect(&link_, &MachineLink::stated, this, &SewStation::onPhase);
+  connect(&link_, &MachineLink::traced, this, &SewStation::onTrace);
   connect(&desk, &Desk::hoopingChanged, this, &SewStation::refresh);
   connect(&desk, &Desk::recorded, this, &SewStation::onPhase);
   connect(&desk, &Desk::weighed, this, &SewStation::onPhase);
-  speedWords_->setText(
-      tr("Practice speed × %1").arg(kSpeeds[static_cast<size_t>(speed_->value())]));
 }
 
-void SewStation::buildList() {
-  column_->addWidget(labelled(tr("Hooping"), hooping_));
-  column_->addWidget(heading(tr("Before you start")));
-  facts_->setSpacing(3);
-  column_->addLayout(facts_);
-  const std::array<QString, 4> words{
-      tr("This hoop mounted, frame locked"), tr("Foot down, bobbin full and caught"),
-      tr("Pins out, or 15 mm clear"), tr("Hands clear: the frame moves itself")};
-  for (size_t i = 0; i < words.size(); ++i) {
-    ticks_[i] = new QCheckBox(words[i]);
-    ticks_[i]->setObjectName(QStringLiteral("tick%1").arg(i));
-    column_->addWidget(ticks_[i]);
-    connect(ticks_[i], &QCheckBox::toggled, this, &SewStation::onPhase);
-  }
-  column_->addWidget(proof_);
-  column_->addWidget(heading(tr("Machine")));
-  column_->addWidget(pair(connect_, send_));
-  column_->addWidget(pair(trace_, pause_));
-  column_->addWidget(sew_);
-  column_->addWidget(progress_);
-  column_->addWidget(state_);
-  column_->addWidget(pair(speedWords_, speed_));
-  column_->addWidget(break_);
-  column_->addStretch();
-  progress_->setFormat(tr("%v of %m stitches"));
-  progress_->setAccessibleName(tr("Sewn stitches"));
+void SewStation::sendOn() {
+  guarded(desk_, [this] {
+    desk_.sendHooping(desk_.hooping(), desk_.setting());
+    link_.setSpeedUp(faults_->speed());
+  });
 }
 
-bool SewStation::listComplete() const {
+void SewStation::onMoved() {
+  progress_->setMaximum(std::max(1, link_.stitches()));
+  progress_->setValue(link_.stitch());
+  const auto& sent = desk_.run().sent();
+  if (!sent || !desk_.madePlan() || sent->key.plan != desk_.madePlan()->id) return;
+  emit machineMoved(sent->hooping, sent->setting, link_.row(),
+                    link_.phase() == MachineLink::Phase::Sewing);
+  if (!isVisible()) return;
+  showNext();
+  showSpools();
+}
+
+void SewStation::onTrace(const QVector<QPointF>& way) {
+  const Hooping* h = desk_.currentHooping();
+  if (!h) return;
+  const Field field = desk_.fieldOf(*h);
+  double room = INFINITY;
+  for (QPointF p : way)
+    room = std::min(
+        {room, field.width_mm / 2 - std::abs(p.x()), field.height_mm / 2 - std::abs(p.y())});
+  state_->setText(tr("Traced: the sewing keeps %1 mm from the field's edge.").arg(room, 0, 'f', 1));
+  emit traced(way);
+}
+
+bool SewStation::looked() const {
   return std::all_of(ticks_.begin(), ticks_.end(),
                      [](const QCheckBox* t) { return t->isChecked(); });
 }
 
-QString SewStation::hindrance() const {
-  const Hooping* h = desk_.currentHooping();
-  if (!h) return {};
-  if (!desk_.weighingCurrent()) return tr("The layout is being weighed.");
-  if (verdictOf(desk_, Station::Density).state == look::State::Stop)
-    return tr("Density says stop: cure or overrule it at station 3.");
-  if (!proofAccepted(desk_.job()))
-    return tr("The proof is not accepted: read it at Compose (2) and accept it.");
-  const std::optional<Alignment> a = desk_.alignmentOf(h->index);
-  if (!a) return tr("This hooping is not aligned: needle its marks at Align (6).");
-  if (a->status != Readiness::Ready &&
-      desk_.record().overruledAlignment(desk_.keyOf(h->index)).empty())
-    return tr("The alignment is not ready: see Align (6).");
-  return {};
+void SewStation::showChecks() {
+  clear(*checks_);
+  const auto go = [this](Station to) { emit goAsked(to); };
+  QStringList fine;
+  for (const PreflightLine& line : preflight(desk_)) {
+    if (line.state == look::State::Ready)
+      fine << line.words;
+    else
+      checks_->addWidget(checkRow(line, go));
+  }
+  if (fine.isEmpty()) return;
+  // what is in order needs no more than a line; its facts are there to be read
+  auto* row = checkRow(
+      {look::State::Ready, tr("In order: %1").arg(fine.join(QStringLiteral(" · "))), {}}, go);
+  checks_->addWidget(row);
+}
+
+NextWait SewStation::aheadOf(size_t row) const {
+  const auto& sent = desk_.run().sent();
+  Threaded on;
+  if (link_.needles() > 1 && link_.state())
+    for (const QString& thread : link_.state()->needles)
+      if (const auto colour = Colour::parsed(thread.toStdString())) on.needles.push_back(*colour);
+  on.cloth_mm = desk_.fabric().thickness_mm;
+  on.bobbin_mm = desk_.bench().shop.bobbin_mm;
+  return nextWait(sent->rows, row, on, slowed(desk_.bench().shop.time, desk_.timeFactor()));
+}
+
+/// As the shelf calls it; the machine knows colours by their hex alone.
+QString SewStation::threadName(const QString& hex) const {
+  const auto colour = Colour::parsed(hex.toStdString());
+  const auto match =
+      colour ? nearestThread(desk_.bench().shop.threads, *colour) : std::optional<ShelfMatch>();
+  return match ? QString::fromStdString(match->thread->name) : hex;
+}
+
+/// "Needs you at 14:32: thread reed green".
+QString SewStation::callWords(const NextWait& wait) const {
+  const double seconds = wait.seconds / std::max(0.1, faults_->speed());
+  const QString at =
+      QTime::currentTime().addSecs(static_cast<int>(seconds)).toString(QStringLiteral("hh:mm"));
+  QString why;
+  switch (wait.why) {
+    case Wait::Thread:
+      why = tr("thread %1").arg(threadName(QString::fromStdString(wait.thread.hex())));
+      break;
+    case Wait::Stop:
+      why = tr("a stop");
+      break;
+    case Wait::Bobbin:
+      why = tr("an empty bobbin");
+      break;
+    case Wait::Done:
+      why = tr("it is done");
+      break;
+  }
+  return tr("Needs you at %1: %2").arg(at, why);
+}
+
+void SewStation::showNext() {
+  using Phase = MachineLink::Phase;
+  const auto& sent = desk_.run().sent();
+  const Phase phase = link_.phase();
+  const bool shown = sent && (phase == Phase::Sewing || phase == Phase::Loaded);
+  next_->setVisible(shown);
+  if (shown)
+    next_->setText(callWords(aheadOf(phase == Phase::Sewing ? link_.row() : desk_.resumeRow())));
+}
+
+void SewStation::showSpools() {
+  const PlanSetting* setting = desk_.planCurrent() ? desk_.currentSetting() : nullptr;
+  spools_->setVisible(setting != nullptr);
+  if (!setting) return spools_->setSpools({});
+  const auto& sent = desk_.run().sent();
+  const bool here = sent && desk_.run().isSent(desk_.keyOf(desk_.hooping(), desk_.setting()));
+  const bool sewing = here && link_.phase() >= MachineLink::Phase::Sewing;
+  const Pattern& pattern = setting->pattern;
+  const int needles = std::max(desk_.job().sequence.needles, 1);
+  const TimeModel time = slowed(desk_.bench().shop.time, desk_.timeFactor());
+  const auto runs = threadRuns(pattern, sewing ? link_.row() : 0, time,
+                               needles > 1 ? Needles::Many : Needles::One);
+  const NeedlePlan plan = planNeedles(pattern, needles);
+  std::vector<SpoolRow::Spool> spools;
+  for (const ThreadNeed& need : threadNeeds(pattern, desk_.fabric().thickness_mm)) {
+    SpoolRow::Spool s;
+    s.colour = need.colour;
+    const auto match = nearestThread(desk_.bench().shop.threads, need.colour);
+    s.name = match ? tr("%1 %2").arg(QString::fromStdString(match->thread->code),
+                                     QString::fromStdString(match->thread->name))
+                   : QString::fromStdString(need.colour.hex());
+    s.details = tr("%1 m top, %2 m bobbin")
+                    .arg(need.top_mm / 1000, 0, 'f', 1)
+                    .arg(need.bobbin_mm / 1000, 0, 'f', 1);
+    if (match && match->difference >= 0.5)
+      s.details += tr(", differs by %1").arg(match->difference, 0, 'f', 1);
+    for (const NeedleStep& step : plan.steps)
+      if (needles > 1 && s.needle < 0 &&
+          pattern.threads[static_cast<size_t>(step.thread)] == need.colour)
+        s.needle = step.needle;
+    for (const ThreadRun& run : runs)
+      if (run.thread == need.colour) s.seconds += run.left_s;
+    s.at_work = sewing && link_.thread().toStdString() == need.colour.hex();
+    spools.push_back(std::move(s));
+  }
+  if (needles > 1)
+    std::stable_sort(spools.begin(), spools.end(),
+                     [](const auto& a, const auto& b) { return a.needle < b.needle; });
+  spools_->setSpools(std::move(spools));
 }
 
 void SewStation::onPhase() {
@@ -241,28 +329,48 @@ void SewStation::onPhase() {
   const Phase phase = link_.phase();
   const Hooping* h = desk_.currentHooping();
   const bool here = phase != Phase::Away && phase != Phase::Connecting;
-  const bool loaded = here && h && desk_.run().isSent(desk_.keyOf(h->index, desk_.setting())) &&
-                      phase != Phase::Idle;
-  const QString against = hindrance();
+  const bool current = h && desk_.run().isSent(desk_.keyOf(h->index, desk_.setting()));
+  const bool loaded = here && current && phase != Phase::Idle && phase != Phase::Sending;
+  const std::vector<PreflightLine> lines = preflight(desk_);
+  const auto against = hindranceIn(lines);
+  const bool running = phase == Phase::Sewing || phase == Phase::ColourWait;
+  if (isVisible() && !running) showChecks();
+  connect_->setVisible(!here);
   connect_->setEnabled(phase == Phase::Away);
-  connect_->setText(phase == Phase::Connecting ? tr("Connecting …")
-                    : here                     ? tr("Connected")
-                                               : tr("Connect"));
-  send_->setEnabled(here && h && desk_.planCurrent() && phase != Phase::Sewing &&
-                    phase != Phase::ColourWait);
+  connect_->setText(phase == Phase::Connecting ? tr("Connecting …") : tr("Connect"));
+  send_->setVisible(here && !(loaded && phase != Phase::Done));
+  send_->setEnabled(here && h && desk_.planCurrent() && !running && phase != Phase::Sending);
+  send_->setText(h ? tr("Send hooping %1 to %2").arg(h->index).arg(link_.machineName())
+                   : tr("Send"));
+  const bool wrongFrame = loaded && link_.state() &&
+                          ((!link_.state()->frame.isEmpty() &&
+                            link_.state()->frame != QString::fromStdString(h->hoop_id)) ||
+                           !link_.state()->locked || link_.state()->foot_up);
+  mounted_->setVisible(wrongFrame);
+  for (QCheckBox* t : ticks_) t->setVisible(loaded && !running && phase != Phase::Done);
   trace_->setEnabled(loaded && phase != Phase::Sewing);
   pause_->setEnabled(phase == Phase::Sewing);
-  break_->setEnabled(loaded && phase != Phase::Done);
-  sew_->setEnabled(loaded && phase != Phase::Sewing && phase != Phase::Done && listComplete() &&
-                   desk_.planCurrent() && against.isEmpty());
+  sew_->setVisible(loaded && phase != Phase::Done);
+  sew_->setEnabled(loaded && phase != Phase::Sewing && phase != Phase::Done &&
+                   (looked() || phase == Phase::ColourWait) && desk_.planCurrent() && !against);
   const size_t row = loaded && phase != Phase::Sewing ? desk_.resumeRow() : 0;
-  sew_->setText(phase == Phase::ColourWait ? tr("Threaded %1: go on").arg(link_.thread())
-                : phase == Phase::Paused   ? tr("Go on")
-                : row > 0                  ? tr("Go on from row %1").arg(row)
-                                           : tr("Sew"));
-  state_->setText(!against.isEmpty() && phase != Phase::Sewing && phase != Phase::Done
-                      ? against
-                      : phaseWords());
+  sew_->setText(phase == Phase::ColourWait
+                    ? tr("Threaded %1: go on").arg(threadName(link_.thread()))
+                : phase == Phase::Paused ? tr("Go on")
+                : phase == Phase::Sewing ? tr("Sewing …")
+                : row > 0                ? tr("Go on from row %1").arg(row)
+                                         : tr("Sew"));
+  progress_->setVisible(loaded);
+  pause_->parentWidget()->setVisible(loaded && phase != Phase::Done);
+  state_->setText(phaseWords());
+  showNext();
+  if (isVisible()) showSpools();
+  step_->refresh();
+  files_->refresh();
+  if (phase != lastPhase_ && (phase == Phase::ColourWait || phase == Phase::Broken ||
+                              phase == Phase::Done || (phase == Phase::Away && current)))
+    emit called(phaseWords());
+  lastPhase_ = phase;
 }
 
 QString SewStation::phaseWords() const {
@@ -273,22 +381,41 @@ QString SewStation::phaseWords() const {
     case Phase::Connecting:
       return tr("Starting …");
     case Phase::Idle:
-      return tr("Connected. Send the hooping.");
+      return tr("Connected to %1. Send the hooping.").arg(link_.machineName());
     case Phase::Sending:
       return tr("Writing the hooping, and reading it back …");
     case Phase::Loaded:
-      return listComplete() ? tr("Loaded. Trace it, then sew.")
-                            : tr("Loaded. Trace it, and tick the list.");
+      return looked() ? tr("Sent, and read back the same. Trace it, then sew.")
+                      : tr("Sent, and read back the same. Look, tick, then sew.");
     case Phase::Sewing:
-      return tr("Sewing %1 …").arg(link_.thread());
+      return tr("Sewing %1 …").arg(threadName(link_.thread()));
     case Phase::Paused:
       return tr("Paused at stitch %1.").arg(link_.stitch());
     case Phase::ColourWait:
-      return tr("Stopped for thread %1.").arg(link_.thread());
-    case Phase::Broken:
-      return tr("Thread broke at stitch %1. Re-thread; it goes on %2 stitches back.")
-          .arg(link_.stitch())
-          .arg(desk_.bench().shop.practice.resume_overlap_stitches);
+      return tr("Stopped for thread %1. Raise the foot before threading.")
+          .arg(threadName(link_.thread()));
+    case Phase::Broken: {
+      const size_t back = desk_.bench().shop.practice.resume_overlap_stitches;
+      switch (link_.last().kind) {
+        case MachineEvent::Kind::BobbinMissed:
+          return tr("The bobbin was not caught: nothing since row %1 holds. Draw it up; it sews "
+                    "from "
+                    "there again.")
+              .arg(link_.last().from_row);
+        case MachineEvent::Kind::BobbinEmpty:
+          return tr("Bobbin empty at stitch %1. Change it; it goes on %2 stitches back.")
+              .arg(link_.stitch())
+              .arg(back);
+        case MachineEvent::Kind::Fold:
+          return tr("Cloth lies under the foot at stitch %1. Free it; it goes on %2 stitches back.")
+              .arg(link_.stitch())
+              .arg(back);
+        default:
+          return tr("Thread broke at stitch %1. Re-thread; it goes on %2 stitches back.")
+              .arg(link_.stitch())
+              .arg(back);
+      }
+    }
     case Phase::Done:
       break;
   }
@@ -296,51 +423,39 @@ QString SewStation::phaseWords() const {
                             : QString();
 }
 
-void SewStation::refresh() {
+void SewStation::listHoopings() {
   const HoopingPlan* plan = desk_.planCurrent() ? desk_.plan() : nullptr;
   const QSignalBlocker block(hooping_);
   hooping_->clear();
   for (size_t i = 0; plan && i < plan->hoopings.size(); ++i)
     for (const PlanSetting& s : plan->hoopings[i].settings) {
       const int index = static_cast<int>(i) + 1;
-      QString words = tr("%1 of %2").arg(index).arg(plan->hoopings.size());
+      QString words = tr("Hooping %1 of %2").arg(index).arg(plan->hoopings.size());
       if (plan->hoopings[i].settings.size() > 1) words += tr(", setting %1").arg(s.index);
       if (desk_.sewn(index, s.index).done) words += tr(", sewn");
       hooping_->addItem(words, QPoint(index, s.index));
     }
   hooping_->setCurrentIndex(hooping_->findData(QPoint(desk_.hooping(), desk_.setting())));
-  clear(*facts_);
-  const Hooping* h = plan ? desk_.currentHooping() : nullptr;
-  const PlanSetting* setting = plan ? desk_.currentSetting() : nullptr;
-  if (h && setting) {
+}
+
+void SewStation::refresh() {
+  listHoopings();
+  showChecks();
+  const PlanSetting* setting = desk_.planCurrent() ? desk_.currentSetting() : nullptr;
+  QStringList facts;
+  if (setting) {
     const Statistics s = statisticsOf(setting->pattern, desk_.bench().shop.time);
-    const Box box = threadBounds(setting->pattern), field = setting->field.box;
-    const double left = box.left - field.left, right = field.right - box.right,
-                 top = box.top - field.top, bottom = field.bottom - box.bottom;
-    const std::optional<Alignment> a = desk_.alignmentOf(h->index);
-    facts_->addWidget(paragraph(
-        tr("Hoop %1%2. Sewing keeps %3 mm from the edge.")
-            .arg(QString::fromStdString(h->hoop_id),
-                 setting->field.turn_deg != 0 ? tr(", turned by %1°").arg(setting->field.turn_deg)
-                                              : QString())
-            .arg(std::min({left, right, top, bottom}), 0, 'f', 1),
-        true));
-    facts_->addWidget(paragraph(
-        tr("%1 stitches, %2, %3, %4 m of top thread.")
-            .arg(grouped(s.stitches), counted(s.colours.size(), tr("colour"), tr("colours")),
-                 duration(s.sewing_time_s))
-            .arg(topThread_mm(s, desk_.fabric().thickness_mm) / 1000, 0, 'f', 1),
-        true));
-    facts_->addWidget(paragraph(a ? tr("Alignment: %1.").arg(QString::fromStdString(a->headline))
-                                  : tr("Not aligned yet: do so at station 6."),
-                                true));
+    facts << tr("%1 stitches, %2, %3 m of top thread.")
+                 .arg(grouped(s.stitches), duration(s.sewing_time_s * desk_.timeFactor()))
+                 .arg(topThread_mm(s, desk_.fabric().thickness_mm) / 1000, 0, 'f', 1);
     for (const OperatorStop& o : desk_.job().sequence.stops)
-      facts_->addWidget(
-          paragraph(tr("It waits once: %1.").arg(QString::fromStdString(o.note)), true));
-    showThreads(setting->pattern);
-  } else {
-    facts_->addWidget(paragraph(tr("Plan the hoopings first (4)."), true));
+      facts << tr("It waits once: %1.").arg(QString::fromStdString(o.note));
+    if (desk_.timeFactor() != 1)
+      facts << tr("Times × %1, learned from the runs in the ledger.")
+                   .arg(desk_.timeFactor(), 0, 'f', 2);
   }
+  facts_->setText(facts.join(' '));
+  showSpools();
   proof_->refresh();
   onPhase();
 }

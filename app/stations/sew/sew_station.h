@@ -1,15 +1,20 @@
-// Sew: pre-flight, the machine, progress, and going on at the right stitch.
+// Sew: one clear run of things to do. What is next stands large, what is done is a line.
 #pragma once
 
 #include <QCheckBox>
 #include <QProgressBar>
-#include <QSlider>
+#include <QTimer>
 
 #include "hooping_hand.h"
 #include "machine_lens.h"
 #include "machine_link.h"
+#include "machine_tools.h"
+#include "preflight.h"
 #include "proof_tools.h"
+#include "run_ahead.h"
+#include "spool_row.h"
 #include "station.h"
+#include "tool_shelf.h"
 
 namespace rt {
 
@@ -25,28 +30,43 @@ class SewStation : public StationPanel {
  signals:
   void machineMoved(int hooping, int setting, size_t row, bool running);
   void traced(const QVector<QPointF>& layout_mm);
+  /// The machine waits for a person.
+  void called(const QString& words);
 
  private:
-  void buildList();
-  void showThreads(const Pattern& pattern);
+  void buildRun();
+  void buildTools();
+  void connectAll();
+  void listHoopings();
+  void showChecks();
+  void showSpools();
+  void showNext();
   void onPhase();
-  bool listComplete() const;
-  /// Why sewing may not begin, and where that is mended; empty: nothing stands against it.
-  QString hindrance() const;
+  void onTrace(const QVector<QPointF>& way);
+  void onMoved();
+  bool looked() const;
   QString phaseWords() const;
+  QString threadName(const QString& hex) const;
+  QString callWords(const NextWait& wait) const;
+  NextWait aheadOf(size_t row) const;
+  void sendOn();
 
   FileAsker& asker_;
   MachineLens lens_;
   HoopingHand hand_;
   MachineLink& link_;
   QComboBox* hooping_;
-  QVBoxLayout* facts_;
-  std::array<QCheckBox*, 4> ticks_{};
-  QPushButton *connect_, *send_, *trace_, *sew_, *pause_, *break_;
-  QSlider* speed_;
-  QLabel *speedWords_, *state_;
+  QVBoxLayout* checks_;
+  std::array<QCheckBox*, 3> ticks_{};
+  QPushButton *connect_, *send_, *trace_, *sew_, *pause_, *mounted_;
+  QLabel *state_, *next_, *facts_;
   QProgressBar* progress_;
+  SpoolRow* spools_;
   ProofTools* proof_;
+  StepTool* step_;
+  FilesTool* files_;
+  FaultTool* faults_;
+  MachineLink::Phase lastPhase_ = MachineLink::Phase::Away;
 };
 
 }  // namespace rt

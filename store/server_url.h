@@ -1,0 +1,23 @@
+// Where a shop's ledger server is.
+#pragma once
+
+#include <optional>
+#include <string>
+
+namespace rt {
+
+/// `postgresql://user@host:port/name`; what is left out is as the server's own programs take it.
+struct ServerUrl {
+  std::string user, host, database;
+  std::string password;  ///< Never shown; better in PGPASSWORD or the password file.
+  int port = 0;          ///< 0: the usual one.
+  /// Without the password.
+  std::string shown() const;
+};
+
+/// Whether a store's name means a server rather than a file.
+bool namesServer(const std::string& store);
+/// Throws Error for what is no such address.
+ServerUrl serverUrl(const std::string& store);
+
+}  // namespace rt
