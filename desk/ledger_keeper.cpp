@@ -181,6 +181,19 @@ const LedgerEntry& LedgerKeeper::add(LedgerEntry entry) {
   return all_.back();
 }
 
+size_t LedgerKeeper::takeIn(const std::vector<LedgerEntry>& entries) {
+  std::vector<LedgerEntry> fresh;
+  for (const LedgerEntry& e : entries)
+    if (!byId_.contains(e.id)) fresh.push_back(e);
+  take(fresh, false);
+  for (const LedgerEntry& e : fresh) {
+    ++waiting_;
+    QMetaObject::invokeMethod(
+        worker_, [worker = worker_, e] { worker->keep(e); }, Qt::QueuedConnection);
+  }
+  return fresh.size();
+}
+
 std::vector<LedgerEntry> LedgerKeeper::entries(const std::string& job_id) const {
   std::vector<LedgerEntry> out;
   for (auto e = all_.rbegin(); e != all_.rend(); ++e)

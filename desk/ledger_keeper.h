@@ -27,6 +27,8 @@ class LedgerKeeper : public QObject {
 
   /// Gives the entry its id and time and keeps it.
   const LedgerEntry& add(LedgerEntry entry);
+  /// Entries from elsewhere; those whose id is here already are passed over. How many were new.
+  size_t takeIn(const std::vector<LedgerEntry>& entries);
   /// Newest first; one job's, or all for an empty id.
   std::vector<LedgerEntry> entries(const std::string& job_id = {}) const;
   /// The same as CSV, oldest first.

@@ -24,6 +24,8 @@ OneTagTool::OneTagTool(Desk& desk)
   angle_->setObjectName(QStringLiteral("oneTagAngle"));
   use_->setObjectName(QStringLiteral("useOneTag"));
   end_->setObjectName(QStringLiteral("endOneTag"));
+  id_->setAccessibleName(tr("Number of the tag"));
+  angle_->setAccessibleName(tr("Layout turned against the tag"));
   id_->setRange(0, 586);
   angle_->setRange(-180, 180);
   angle_->setSuffix(QStringLiteral("°"));
@@ -149,6 +151,7 @@ PracticeTool::PracticeTool(Desk& desk)
       trend_(paragraph({}, true)) {
   level_->addItems({tr("1  nearly straight"), tr("2  crooked"), tr("3  stretched or out of square"),
                     tr("4  a wrong or missing mark"), tr("5  mean: anything, in a bad photo")});
+  level_->setAccessibleName(tr("How mean the practice is"));
   level_->setObjectName(QStringLiteral("practiceLevel"));
   hoop_->setObjectName(QStringLiteral("practiceHoop"));
   sew_->setObjectName(QStringLiteral("practiceSew"));

@@ -5,6 +5,7 @@
 #include <QStyledItemDelegate>
 
 #include "file_io.h"
+#include "ledger_files.h"
 
 namespace rt {
 namespace {
@@ -43,20 +44,34 @@ class EntryDelegate : public QStyledItemDelegate {
 
 QString eventWord(const LedgerEntry& e) {
   static const std::map<std::string, QString> kWords{
-      {"plan", QObject::tr("Hoopings planned")},  {"align", QObject::tr("Aligned")},
-      {"sew-start", QObject::tr("Sewing begun")}, {"colour", QObject::tr("Colour change")},
-      {"break", QObject::tr("Thread broke")},     {"resume", QObject::tr("Went on")},
-      {"done", QObject::tr("Hooping done")},      {"overrule", QObject::tr("Stop overruled")},
-      {"export", QObject::tr("Files written")},   {"limits", QObject::tr("Shop limits set")},
-      {"outcome", QObject::tr("Outcome")},        {"lost", QObject::tr("Machine lost")},
-      {"run", QObject::tr("Time of a run")}};
+      {"plan", QObject::tr("Hoopings planned")},
+      {"align", QObject::tr("Aligned")},
+      {"sew-start", QObject::tr("Sewing begun")},
+      {"colour", QObject::tr("Colour change")},
+      {"break", QObject::tr("Thread broke")},
+      {"resume", QObject::tr("Went on")},
+      {"done", QObject::tr("Hooping done")},
+      {"overrule", QObject::tr("Stop overruled")},
+      {"export", QObject::tr("Files written")},
+      {"limits", QObject::tr("Shop limits set")},
+      {"outcome", QObject::tr("Outcome")},
+      {"lost", QObject::tr("Machine lost")},
+      {"run", QObject::tr("Time of a run")},
+      {"practice", QObject::tr("Practice")},
+      {"skipped", QObject::tr("Passed by on purpose")},
+      {"back", QObject::tr("Stepped back")},
+      {"bobbin-missed", QObject::tr("Bobbin not caught")},
+      {"bobbin-empty", QObject::tr("Bobbin empty")},
+      {"fold", QObject::tr("Fold under the foot")}};
   const auto it = kWords.find(e.event);
   const QString word = it == kWords.end() ? QString::fromStdString(e.event) : it->second;
   return e.hooping > 0 ? QObject::tr("%1 · hooping %2").arg(word).arg(e.hooping) : word;
 }
 
 look::State stateOf(const LedgerEntry& e) {
-  if (e.event == "break" || e.status == "rehoop" || e.status == "broke") return look::State::Stop;
+  if (e.event == "break" || e.event == "bobbin-missed" || e.event == "fold" ||
+      e.status == "rehoop" || e.status == "broke")
+    return look::State::Stop;
   if (e.event == "overrule" || e.status == "check" || e.status == "puckered")
     return look::State::Check;
   if (e.event == "done" || e.status == "ready" || e.status == "fine") return look::State::Ready;
@@ -80,28 +95,132 @@ LedgerStation::LedgerStation(const StationContext& context)
     : StationPanel(Station::Ledger, context.desk),
       asker_(context.asker),
       which_(new QComboBox),
+      event_(new QComboBox),
+      chartOf_(new QComboBox),
+      search_(new QLineEdit),
+      store_(new QLineEdit),
       list_(new QListWidget),
       export_(button(tr("Export CSV …"), tr("Write these lines as CSV"), true)),
-      outcomes_(new OutcomeTools(context.desk)) {
-  Desk& desk = context.desk;
-  which_->addItems({tr("This job"), tr("All jobs")});
-  list_->setObjectName(QStringLiteral("ledgerList"));
-  list_->setAccessibleName(tr("Ledger, newest first"));
-  list_->setItemDelegate(new EntryDelegate(list_));
-  list_->setFrameShape(QFrame::NoFrame);
-  list_->setStyleSheet(QStringLiteral("background:transparent"));
-  list_->setMinimumHeight(300);
-  column_->addWidget(pair(labelled(tr("Show"), which_), labelled(QStringLiteral(" "), export_)));
-  column_->addWidget(outcomes_);
-  column_->addWidget(list_, 1);
+      chart_(new ChartView),
+      found_(paragraph({}, true)),
+      place_(paragraph({}, true)),
+      outcomes_(new OutcomeTools(context.desk)),
+      shelf_(new ToolShelf) {
+  lines_ = linesTool();
+  charts_ = chartTool();
+  where_ = placeTool();
+  shelf_->add(tr("Lines"), QStringLiteral("Lines"), lines_);
+  shelf_->add(tr("Charts"), QStringLiteral("Charts"), charts_);
+  shelf_->add(tr("Outcome"), QStringLiteral("Outcome"), outcomes_);
+  shelf_->add(tr("Where"), QStringLiteral("Where"), where_);
+  shelf_->open(lines_);
+  column_->addWidget(pair(labelled(tr("Of"), which_), labelled(QStringLiteral(" "), export_)));
+  column_->addWidget(shelf_, 1);
   connect(which_, &QComboBox::activated, this, &LedgerStation::refresh);
-  connect(&desk, &Desk::ledgerChanged, this, [this] {
+  connect(shelf_, &ToolShelf::openedTool, this, &LedgerStation::refresh);
+  connect(&context.desk, &Desk::ledgerChanged, this, [this] {
     if (isVisible()) refresh();  // it is refreshed when it opens
   });
   connect(export_, &QPushButton::clicked, this, [this] {
     const QString path = asker_.toSave(this, tr("Export the ledger"), QStringLiteral("ledger.csv"),
                                        tr("CSV (*.csv)"));
     if (!path.isEmpty()) exportCsv(path);
+  });
+}
+
+QWidget* LedgerStation::linesTool() {
+  auto* tool = new QWidget;
+  auto* column = new QVBoxLayout(tool);
+  column->setContentsMargins(0, 0, 0, 0);
+  which_->addItems({tr("This job"), tr("All jobs")});
+  which_->setAccessibleName(tr("Whose lines"));
+  search_->setPlaceholderText(tr("Find in the lines"));
+  search_->setObjectName(QStringLiteral("ledgerSearch"));
+  search_->setAccessibleName(tr("Find in the lines"));
+  search_->setClearButtonEnabled(true);
+  event_->setObjectName(QStringLiteral("ledgerEvent"));
+  event_->setAccessibleName(tr("What happened"));
+  list_->setObjectName(QStringLiteral("ledgerList"));
+  list_->setAccessibleName(tr("Ledger, newest first"));
+  list_->setItemDelegate(new EntryDelegate(list_));
+  list_->setFrameShape(QFrame::NoFrame);
+  list_->setStyleSheet(QStringLiteral("background:transparent"));
+  list_->setMinimumHeight(300);
+  column->addWidget(pair(search_, event_));
+  column->addWidget(found_);
+  column->addWidget(list_, 1);
+  connect(search_, &QLineEdit::textChanged, this, &LedgerStation::showLines);
+  connect(event_, &QComboBox::activated, this, &LedgerStation::showLines);
+  return tool;
+}
+
+QWidget* LedgerStation::chartTool() {
+  auto* tool = new QWidget;
+  auto* column = new QVBoxLayout(tool);
+  column->setContentsMargins(0, 0, 0, 0);
+  chartOf_->addItems({tr("Alignments, worst corner"), tr("Minutes, planned and real"),
+                      tr("Density and how it went"), tr("Practice")});
+  chartOf_->setObjectName(QStringLiteral("ledgerChart"));
+  chartOf_->setAccessibleName(tr("Chart"));
+  column->addWidget(chartOf_);
+  column->addWidget(chart_);
+  column->addStretch();
+  connect(chartOf_, &QComboBox::activated, this, &LedgerStation::showChart);
+  return tool;
+}
+
+QWidget* LedgerStation::placeTool() {
+  auto* tool = new QWidget;
+  auto* column = new QVBoxLayout(tool);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(8);
+  store_->setPlaceholderText(QStringLiteral("postgresql://user@host:port/name"));
+  store_->setObjectName(QStringLiteral("ledgerStore"));
+  store_->setAccessibleName(tr("Address of the shop's ledger"));
+  auto* use = button(tr("Use this ledger"), tr("All stations of the shop see one ledger"), true);
+  auto* own = button(tr("My own file"), tr("The ledger of this computer alone"));
+  use->setObjectName(QStringLiteral("useLedger"));
+  own->setObjectName(QStringLiteral("ownLedger"));
+  auto* in = button(tr("Take lines in …"), tr("From CSV or JSON as it was exported"));
+  auto* copy = button(tr("Back up …"), tr("A whole copy, that can be opened again"));
+  column->addWidget(place_);
+  column->addWidget(labelled(tr("A ledger that the shop's stations share"), store_));
+  column->addWidget(pair(use, own));
+  column->addWidget(
+      paragraph(tr("The password comes from PGPASSWORD or the password file."), true));
+  column->addWidget(pair(in, copy));
+  column->addStretch();
+  connect(use, &QPushButton::clicked, this, [this] {
+    guarded(desk_, [this] { desk_.setLedgerStore(store_->text().trimmed().toStdString()); });
+  });
+  connect(own, &QPushButton::clicked, this, [this] {
+    store_->clear();
+    guarded(desk_, [this] { desk_.setLedgerStore({}); });
+  });
+  connect(in, &QPushButton::clicked, this, &LedgerStation::importLines);
+  connect(copy, &QPushButton::clicked, this, &LedgerStation::backUp);
+  return tool;
+}
+
+void LedgerStation::importLines() {
+  const QString path =
+      asker_.toOpen(this, tr("Take lines in"), tr("Exported ledgers (*.csv *.json)"));
+  if (path.isEmpty()) return;
+  guarded(desk_, [&] {
+    const size_t taken = desk_.ledger().takeIn(readExportedLedger(path.toStdString()));
+    desk_.say(tr("%1 taken in; what was there already was passed over.")
+                  .arg(counted(taken, tr("line"), tr("lines"))));
+  });
+}
+
+void LedgerStation::backUp() {
+  const QString path =
+      asker_.toSave(this, tr("Back the ledger up"), QStringLiteral("ledger-copy.sqlite"),
+                    tr("Ledgers (*.sqlite)"));
+  if (path.isEmpty()) return;
+  guarded(desk_, [&] {
+    const size_t kept = backUpLedger(desk_.ledger().all(), path.toStdString());
+    desk_.say(tr("%1 written to %2.").arg(counted(kept, tr("line"), tr("lines")), path));
   });
 }
 
@@ -113,11 +232,26 @@ void LedgerStation::exportCsv(const QString& path) {
   });
 }
 
-void LedgerStation::refresh() {
-  outcomes_->refresh();
-  list_->clear();
-  const auto entries =
+void LedgerStation::showLines() {
+  const auto mine =
       desk_.ledger().entries(which_->currentIndex() == 0 ? desk_.job().id : std::string());
+  const QString kept = event_->currentData().toString();
+  std::map<QString, QString> kinds;
+  for (const LedgerEntry& e : mine) {
+    LedgerEntry plain = e;
+    plain.hooping = 0;
+    kinds[QString::fromStdString(e.event)] = eventWord(plain);
+  }
+  {
+    const QSignalBlocker block(event_);
+    event_->clear();
+    event_->addItem(tr("All events"));
+    for (const auto& [event, word] : kinds) event_->addItem(word, event);
+    event_->setCurrentIndex(std::max(0, event_->findData(kept.isEmpty() ? QVariant() : kept)));
+  }
+  const auto entries =
+      searched(mine, search_->text().toStdString(), event_->currentData().toString().toStdString());
+  list_->clear();
   for (const LedgerEntry& e : entries) {
     auto* item = new QListWidgetItem(eventWord(e), list_);
     item->setData(kDetail, detailOf(e));
@@ -126,7 +260,52 @@ void LedgerStation::refresh() {
                              .toString(QStringLiteral("MM-dd HH:mm")));
     item->setData(kState, static_cast<int>(stateOf(e)));
   }
-  export_->setEnabled(!entries.empty());
+  found_->setText(
+      mine.empty() ? tr("Nothing yet: plans, alignments and sewing write themselves down.")
+      : entries.size() == mine.size() ? counted(mine.size(), tr("line"), tr("lines"))
+                                      : tr("%1 of %2").arg(entries.size()).arg(mine.size()));
+  export_->setEnabled(!mine.empty());
+}
+
+void LedgerStation::showChart() {
+  std::vector<LedgerEntry> entries =
+      desk_.ledger().entries(which_->currentIndex() == 0 ? desk_.job().id : std::string());
+  std::reverse(entries.begin(), entries.end());
+  switch (chartOf_->currentIndex()) {
+    case 0:
+      return chart_->setChart(alignmentChart(entries, desk_.job().tolerance_mm),
+                              tr("one after another"), tr("worst corner, mm, 95 %"),
+                              tr("No alignment was kept yet."));
+    case 1:
+      return chart_->setChart(minutesChart(entries), tr("planned, min"), tr("real, min"),
+                              tr("No hooping was sewn from end to end yet."));
+    case 2:
+      return chart_->setChart(
+          densityChart(entries, desk_.job().brief.fabric,
+                       desk_.shopFabric().density_mm_per_mm2.stop),
+          tr("one after another, %1").arg(QString::fromStdString(desk_.shopFabric().name)),
+          tr("heaviest place, mm/mm²"), tr("No outcome of this fabric was told yet."));
+    default:
+      return chart_->setChart(practiceChart(entries), tr("one after another"), tr("points"),
+                              tr("No practice yet: hoop a practice cloth at Align (6)."));
+  }
+}
+
+void LedgerStation::showPlace() {
+  const LedgerKeeper& keeper = desk_.ledger();
+  QString words = tr("Kept in %1.").arg(keeper.storeName());
+  if (!keeper.trouble().isEmpty())
+    words += ' ' + tr("It cannot be reached just now; %1 wait here.")
+                       .arg(counted(keeper.waiting(), tr("line"), tr("lines")));
+  place_->setText(words);
+}
+
+void LedgerStation::refresh() {
+  QWidget* open = shelf_->opened();
+  if (open == outcomes_) outcomes_->refresh();
+  if (open == lines_) showLines();
+  if (open == charts_) showChart();
+  if (open == where_) showPlace();
 }
 
 }  // namespace rt

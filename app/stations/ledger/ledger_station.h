@@ -3,8 +3,10 @@
 
 #include <QListWidget>
 
+#include "chart_view.h"
 #include "outcome_tools.h"
 #include "station.h"
+#include "tool_shelf.h"
 
 namespace rt {
 
@@ -16,11 +18,24 @@ class LedgerStation : public StationPanel {
   void exportCsv(const QString& path);
 
  private:
+  QWidget* linesTool();
+  QWidget* chartTool();
+  QWidget* placeTool();
+  void showLines();
+  void showChart();
+  void showPlace();
+  void importLines();
+  void backUp();
   FileAsker& asker_;
-  QComboBox* which_;
+  QComboBox *which_, *event_, *chartOf_;
+  QLineEdit *search_, *store_;
   QListWidget* list_;
   QPushButton* export_;
+  ChartView* chart_;
+  QLabel *found_, *place_;
   OutcomeTools* outcomes_;
+  ToolShelf* shelf_;
+  QWidget *lines_, *charts_, *where_;
 };
 
 }  // namespace rt

@@ -167,6 +167,8 @@ FaultTool::FaultTool(Desk& desk)
   fault_->addItem(tr("Bobbin empty"), QStringLiteral("bobbin-empty"));
   fault_->addItem(tr("Fold under the foot"), QStringLiteral("fold"));
   fault_->addItem(tr("Power goes"), QStringLiteral("power"));
+  fault_->setAccessibleName(tr("Trouble to practise"));
+  after_->setAccessibleName(tr("After how many stitches"));
   after_->setRange(1, 100000);
   after_->setValue(200);
   after_->setSuffix(tr(" stitches on"));
