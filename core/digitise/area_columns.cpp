@@ -290,6 +290,8 @@ class Weaver {
       ColumnEdge edge;
       edge.from = joints[k];
       edge.to = joints[k + 1];
+      edge.owns_from = ownedBy(index, edge.from);
+      edge.owns_to = ownedBy(index, edge.to);
       if (c.closed && k + 1 == stretches) to = c.joints_mm[0] + c.total();
       edge.line = c.stretch(from, to);
       edge.line.front() = out.joints[static_cast<size_t>(edge.from)];
@@ -301,6 +303,11 @@ class Weaver {
       out.edges.push_back(std::move(edge));
     }
     cover_.add(sewn);  // a column does not shy at itself
+  }
+
+  bool ownedBy(int course, int joint) const {
+    const auto owner = owners_.find(joint);
+    return owner == owners_.end() || owner->second.course == course;
   }
 
   /// Needle points between two places of a course: left and right in turn.

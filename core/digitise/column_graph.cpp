@@ -9,6 +9,8 @@ namespace rt {
 namespace {
 
 constexpr double kJointOverlap_mm = 0.5;  // how far a column enters the one that it ends at
+constexpr size_t kDot = 8;                // needle points of the least column
+constexpr double kNearer_mm = 1.0;        // an edge that is nearer by this is begun at
 constexpr double kSharpTurn_deg = 50;     // more than this between two stretches is a corner
 
 /// A stretch of line between two nodes of the raw planar graph.
@@ -166,18 +168,26 @@ class Chainer {
     ColumnEdge edge;
     edge.from = joint(chain[0], graph);
     edge.reach_from_mm = reach(chain.front(), chain[1], chain);
+    edge.owns_from = ownedBy(chain, chain[0]);
     for (size_t i = 0; i < chain.size(); ++i) {
       edge.line.push_back(p_.nodes[static_cast<size_t>(chain[i])]);
       const bool end = i + 1 == chain.size();
       if (i == 0 || (!end && uses[chain[i]] < 2)) continue;
       edge.to = joint(chain[i], graph);
+      edge.owns_to = ownedBy(chain, chain[i]);
       edge.reach_to_mm = end ? reach(chain.back(), chain[i - 1], chain) : reachThrough(chain, i);
       graph.edges.push_back(edge);
       edge = {};
       if (!end) edge.reach_from_mm = reachThrough(chain, i);
+      edge.owns_from = ownedBy(chain, chain[i]);
       edge.from = joint(chain[i], graph);
       edge.line = {p_.nodes[static_cast<size_t>(chain[i])]};
     }
+  }
+
+  bool ownedBy(const std::vector<int>& chain, int node) const {
+    const auto owner = owners_.find(node);
+    return owner == owners_.end() || owner->second.chain == &chain;
   }
 
   /// How far a chain's satin goes past its end at `node`; `next` is the node before the end.
@@ -255,7 +265,7 @@ class Tour {
     strand_ = {};
     onPath_ = path(from, to);
     strand_.add(graph_.joints[static_cast<size_t>(from)], Kind::Underlay);
-    visit(from, 0);
+    sewPath(from);
     return std::move(strand_);
   }
 
@@ -292,27 +302,54 @@ class Tour {
     return edges;
   }
 
-  void visit(int node, size_t pathAt) {
-    const int onward = pathAt < onPath_.size() ? onPath_[pathAt] : -1;
-    for (int e : at_[static_cast<size_t>(node)]) {
-      if (used_[static_cast<size_t>(e)] || onPath(e)) continue;
-      used_[static_cast<size_t>(e)] = true;
-      const int there = far(e, node);
-      run(e, node);
-      visit(there, onPath_.size());
-      cover(e, there);
+  /// Everything beside the path is sewn in passing, on the way out; then the way back lays what
+  /// belongs under the path's own columns, and they are covered in one sweep: no way lies on
+  /// finished satin.
+  void sewPath(int from) {
+    std::vector<int> nodes{from};
+    for (int e : onPath_) nodes.push_back(far(e, nodes.back()));
+    for (int e : onPath_) used_[static_cast<size_t>(e)] = true;
+    branches(from, Which::EndThere);
+    for (size_t i = 0; i < onPath_.size(); ++i) {
+      travel(onPath_[i], nodes[i]);
+      branches(nodes[i + 1], Which::EndThere);
     }
-    if (onward < 0) return;
-    used_[static_cast<size_t>(onward)] = true;
-    const int there = far(onward, node);
-    travel(onward, node);  // the way back lays what belongs under the satin
-    run(onward, there);
-    cover(onward, node);
-    visit(there, pathAt + 1);
+    for (size_t i = onPath_.size(); i-- > 0;) run(onPath_[i], nodes[i + 1]);
+    // a column that owns a joint is sewn after those that end at it, the path's too
+    branches(from, Which::All);
+    for (size_t i = 0; i < onPath_.size(); ++i) {
+      cover(onPath_[i], nodes[i]);
+      branches(nodes[i + 1], Which::All);
+    }
   }
 
-  bool onPath(int edge) const {
-    return std::find(onPath_.begin(), onPath_.end(), edge) != onPath_.end();
+  enum class Which { EndThere, All };
+  bool owns(int edge, int node) const {
+    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
+    return e.from == node ? e.owns_from : e.owns_to;
+  }
+
+  /// Out along each branch that is open at a joint, all beyond it, and back over it; those that end
+  /// there before those that own the ground. `by`: the branch that led here; -1: the path.
+  void branches(int node, Which which, int by = -1) {
+    if (which == Which::All) branches(node, Which::EndThere, by);
+    for (int e : at_[static_cast<size_t>(node)]) {
+      if (used_[static_cast<size_t>(e)] || (which == Which::EndThere && owns(e, node))) continue;
+      const int there = far(e, node);
+      if (waits(e, node, there, by)) continue;
+      used_[static_cast<size_t>(e)] = true;
+      run(e, node);
+      stack_.push_back(node);
+      branches(there, Which::All, e);
+      stack_.pop_back();
+      cover(e, there);
+    }
+  }
+
+  /// The column that another one ends at is sewn after it, if it is met again on the way back.
+  bool waits(int edge, int node, int there, int by) const {
+    return by >= 0 && owns(edge, node) && !owns(by, node) &&
+           std::find(stack_.begin(), stack_.end(), there) != stack_.end();
   }
 
   static std::vector<Point> reversed(std::vector<Point> line) {
@@ -342,25 +379,51 @@ class Tour {
     travel(edge, node);
   }
 
-  /// Satin from the joint `node` to the edge's other end.
-  void cover(int edge, int node) {
+  /// Needle points from the joint `node` to the edge's other end and as far past either as they go.
+  std::vector<Point> satinFrom(int edge, int node) const {
     const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
-    std::vector<Point> line = lineFrom(edge, node);
     const bool forward = e.from == node;
-    if (e.width_mm > 0) {
-      const Kind kind = e.narrow ? Kind::Run : Kind::Satin;
-      for (Point p : forward ? e.satin : reversed(e.satin)) strand_.add(p, kind);
-      strand_.add(line.back(), kind);
-      return;
-    }
-    if (how_.width_mm < how_.least_column_mm) {
-      runAlong(strand_, line, how_.run_step_mm * 0.8, Kind::Run);
-      return;
-    }
-    const std::vector<Point> whole = extended(line, forward ? e.reach_from_mm : e.reach_to_mm,
-                                              forward ? e.reach_to_mm : e.reach_from_mm);
-    strand_.add(satinAlong(whole, how_.width_mm, how_.satin));
-    strand_.add(line.back(), Kind::Satin);
+    if (e.width_mm > 0) return forward ? e.satin : reversed(e.satin);
+    const std::vector<Point> whole =
+        extended(lineFrom(edge, node), forward ? e.reach_from_mm : e.reach_to_mm,
+                 forward ? e.reach_to_mm : e.reach_from_mm);
+    return satinAlong(whole, how_.width_mm, how_.satin).points;
+  }
+
+  bool isSatin(int edge) const {
+    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
+    return e.width_mm > 0 ? !e.narrow : how_.width_mm >= how_.least_column_mm;
+  }
+
+  /// From where the needle stands to where satin begins.
+  void way(Point to) {
+    if (distance(strand_.exit(), to) <= kSame_mm) return;
+    runAlong(strand_, std::vector<Point>{strand_.exit(), to}, how_.run_step_mm, Kind::Underlay);
+    strand_.points.pop_back();  // the satin begins there itself
+    strand_.kinds.pop_back();
+  }
+
+  /// Satin from the joint `node` to the edge's other end, begun at the nearer edge.
+  void cover(int edge, int node) {
+    if (!isSatin(edge)) return coverNarrow(edge, node);
+    std::vector<Point> points = satinFrom(edge, node);
+    if (points.size() > 3 &&
+        distance(strand_.exit(), points[1]) + kNearer_mm < distance(strand_.exit(), points[0]))
+      std::swap(points[0], points[1]);
+    if (points.empty()) return;
+    if (distance(strand_.exit(), points.front()) > how_.satin.split_over_mm) way(points.front());
+    for (Point p : points) strand_.add(p, Kind::Satin);
+    // a dot's few stitches need its middle
+    if (points.size() < kDot) strand_.add(lineFrom(edge, node).back(), Kind::Satin);
+  }
+
+  /// Too narrow for satin: a second run beside the first.
+  void coverNarrow(int edge, int node) {
+    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
+    const std::vector<Point> line = lineFrom(edge, node);
+    if (e.width_mm <= 0) return runAlong(strand_, line, how_.run_step_mm * 0.8, Kind::Run);
+    for (Point p : e.from == node ? e.satin : reversed(e.satin)) strand_.add(p, Kind::Run);
+    strand_.add(line.back(), Kind::Run);
   }
 
   const ColumnGraph& graph_;
@@ -368,6 +431,7 @@ class Tour {
   std::vector<bool> used_;
   std::vector<std::vector<int>> at_;
   std::vector<int> onPath_;
+  std::vector<int> stack_;  // joints of the branches under way
   Strand strand_;
 };
 

@@ -36,15 +36,35 @@ class Tangents {
 
 }  // namespace
 
+namespace {
+
+/// Steps of the golden ratio fall between one another for ever: points placed by them make no line.
+double spread(int rung) {
+  constexpr double kGolden = 0.6180339887498949;
+  const double at = kGolden * rung;
+  return 2 * (at - std::floor(at)) - 1;
+}
+
+constexpr double kRounding_mm = 0.03;  // what writing to 0.01 mm may add
+constexpr double kSplitRoom_mm = 1.2;  // least that split points move to either side
+constexpr double kMiddle = 0.6;        // of the width: split points stay within it
+
+}  // namespace
+
 void addAcross(Strand& strand, Point to, int rung, double split_over_mm) {
   if (strand.empty()) return strand.add(to, Kind::Satin);
   const Point from = strand.exit();
   const double mm = distance(from, to);
+  split_over_mm -= kRounding_mm;
   if (mm > split_over_mm) {
-    const int parts = static_cast<int>(std::ceil(mm / split_over_mm));
-    const double shift = ((rung % 3) - 1) * 0.15 / parts;
-    for (int k = 1; k < parts; ++k)
-      strand.add(mix(from, to, static_cast<double>(k) / parts + shift), Kind::Satin);
+    int parts = static_cast<int>(std::ceil(mm / split_over_mm - 1e-9));
+    if (split_over_mm - mm / parts < kSplitRoom_mm) ++parts;  // room to move the points
+    const double even = mm / parts;
+    const double inner = even * (parts - 2) / 2;  // from the middle to the outermost point
+    const double room =
+        std::min({split_over_mm - even, std::max(0.3, kMiddle / 2 * mm - inner), even * 0.7});
+    const double shift = room * spread(rung);
+    for (int k = 1; k < parts; ++k) strand.add(mix(from, to, (k * even + shift) / mm), Kind::Satin);
   }
   strand.add(to, Kind::Satin);
 }

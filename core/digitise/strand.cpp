@@ -46,12 +46,49 @@ class Sewer {
 
   void cut() {
     if (sewing_) {
-      const Point way = unit(before_ - last_);
+      const Point way = tieWay();
       row(rounded(last_ + way * kTie_mm), Op::Stitch, Kind::Tie);
       row(last_, Op::Stitch, Kind::Tie);
       row(last_, Op::Trim, Kind::Unknown);
     }
     sewing_ = false;
+  }
+
+  /// Where the end is tied to: along the thread that lies there, so that the tie is not seen on it.
+  Point tieWay() const {
+    constexpr size_t kLookBack = 60, kWays = 14;
+    std::vector<std::pair<Point, Point>> laid;
+    const auto& rows = pattern_.stitches;
+    for (size_t i = rows.size(); i > 1 && laid.size() < kLookBack; --i) {
+      if (rows[i - 1].op != Op::Stitch || rows[i - 1].block != block_) break;
+      if (distance(rows[i - 2].at, rows[i - 1].at) > kSame_mm)
+        laid.emplace_back(rows[i - 2].at, rows[i - 1].at);
+    }
+    Point best = unit(before_ - last_);
+    double least = seen(best, laid);
+    for (size_t i = 0; i < std::min(kWays, laid.size()); ++i)
+      for (double side : {1.0, -1.0}) {
+        const Point way = unit(laid[i].second - laid[i].first) * side;
+        if (const double s = seen(way, laid); s < least - 1e-6) least = s, best = way;
+      }
+    return best;
+  }
+
+  /// How much of a tie that way crosses thread, or lies on bare cloth, mm.
+  double seen(Point way, const std::vector<std::pair<Point, Point>>& laid) const {
+    constexpr double kReach_mm = 0.22, kCrossing = 0.4;  // sine of about 24 degrees
+    double sum = 0;
+    for (double mm = 0.1; mm <= kTie_mm + 1e-9; mm += 0.1) {
+      const Point at = last_ + way * mm;
+      bool on = false, crossed = false;
+      for (const auto& [a, b] : laid)
+        if (pointSegmentDistance(at, a, b) < kReach_mm) {
+          on = true;
+          crossed = crossed || std::abs(cross(unit(b - a), way)) > kCrossing;
+        }
+      sum += !on || crossed ? 0.1 : 0;
+    }
+    return sum;
   }
 
  private:
