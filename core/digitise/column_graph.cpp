@@ -407,11 +407,15 @@ class Tour {
   void cover(int edge, int node) {
     if (!isSatin(edge)) return coverNarrow(edge, node);
     std::vector<Point> points = satinFrom(edge, node);
-    if (points.size() > 3 &&
+    // where the first rung is split, its second point is no edge
+    const bool whole =
+        points.size() > 3 && distance(points[0], points[2]) < distance(points[0], points[1]);
+    if (whole &&
         distance(strand_.exit(), points[1]) + kNearer_mm < distance(strand_.exit(), points[0]))
       std::swap(points[0], points[1]);
     if (points.empty()) return;
-    if (distance(strand_.exit(), points.front()) > how_.satin.split_over_mm) way(points.front());
+    if (distance(strand_.exit(), points.front()) > how_.satin.split_over_mm - 0.05)
+      way(points.front());
     for (Point p : points) strand_.add(p, Kind::Satin);
     // a dot's few stitches need its middle
     if (points.size() < kDot) strand_.add(lineFrom(edge, node).back(), Kind::Satin);
