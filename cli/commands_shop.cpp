@@ -8,6 +8,7 @@
 #include "ledger_json.h"
 #include "length.h"
 #include "making.h"
+#include "order_usage.h"
 #include "rates_file.h"
 #include "server_ledger.h"
 #include "statistics.h"
@@ -36,83 +37,22 @@ struct QuoteWords {
   double blank = 0;
 };
 
-constexpr double kBackingRoom_mm = 25;  // around a layout without a plan
-
-/// What is quoted, with what was taken for granted.
-struct Order {
-  Usage usage;
-  Json assumptions = Json::array();
-};
-
-Order orderOf(const QuoteWords& words) {
+Order orderIn(const QuoteWords& words) {
   const Bench bench = openBench();
-  Order order;
-  std::string fabric = "woven-cotton";
-  Pattern layout;
-  const HoopingPlan* plan = nullptr;
-  Work work;
-  if (kindOfFile(readFile(words.file)) == FileKind::Job) {
-    work = loadWork(words.file);
-    layout = sewnLayout(work.job);
-    fabric = work.job.brief.fabric;
-    const MadePlan* made = planFor(work, printOf(layout));
-    if (!made && !work.plans.empty()) made = work.plans.back().get();
-    plan = made ? &made->plan : nullptr;
-  } else {
-    layout = readPattern(words.file);
-    order.assumptions.push_back("cloth is woven cotton");
+  if (kindOfFile(readFile(words.file)) != FileKind::Job) {
+    Order order = orderOf(readPattern(words.file), "woven-cotton", nullptr, bench);
+    order.assumptions.insert(order.assumptions.begin(), "cloth is woven cotton");
+    return order;
   }
-  const Statistics s = statisticsOf(layout, bench.shop.time);
-  const double cloth_mm = fabricById(bench.shop.fabrics, fabric).thickness_mm;
-  order.usage.sewing_s = s.sewing_time_s;
-  order.usage.top_mm = topThread_mm(s, cloth_mm);
-  order.usage.bobbin_mm = order.usage.top_mm * kBobbinShare;
-  order.assumptions.push_back("the bobbin gives " + formatNumber(kBobbinShare * 100, 0) +
-                              " % of the top thread's length");
-  if (plan) {
-    order.usage.hoopings = static_cast<int>(plan->hoopings.size());
-    for (const Hooping& h : plan->hoopings) {
-      Box all;
-      for (const PlanSetting& f : h.settings) all.add(f.field.box);
-      double clear = Hoop{}.clear_mm;
-      for (const Hoop& known : bench.shop.hoops)
-        if (known.id == h.hoop_id)
-          clear = known.clear_mm, all = clampedBox(known, h.turn_deg).grown(-clear);
-      all = all.grown(clear);
-      order.usage.backing_mm2 += all.width() * all.height();
-    }
-    order.assumptions.push_back("backing as large as the frames of the plan");
-  } else {
-    const Box b = s.bounds.empty() ? Box{0, 0, 0, 0} : s.bounds.grown(kBackingRoom_mm);
-    order.usage.backing_mm2 = b.width() * b.height();
-    order.assumptions.push_back("one hooping; backing 25 mm larger than the layout on every side");
-  }
-  order.assumptions.push_back("sewing time for one needle, by the shop's time model");
-  return order;
-}
-
-const char* wordFor(CostOf what) {
-  switch (what) {
-    case CostOf::Labour:
-      return "labour: hooping and set-up";
-    case CostOf::Machine:
-      return "machine: sewing";
-    case CostOf::TopThread:
-      return "top thread";
-    case CostOf::Bobbin:
-      return "bobbin thread";
-    case CostOf::Backing:
-      return "backing";
-    case CostOf::Blanks:
-      return "blanks";
-    case CostOf::Spoilage:
-      return "spoilage";
-  }
-  return "";
+  const Work work = loadWork(words.file);
+  const Pattern layout = sewnLayout(work.job);
+  const MadePlan* made = planFor(work, printOf(layout));
+  if (!made && !work.plans.empty()) made = work.plans.back().get();
+  return orderOf(layout, work.job.brief.fabric, made ? &made->plan : nullptr, bench);
 }
 
 Json quoteCommand(const QuoteWords& words, const Session& session) {
-  Order order = orderOf(words);
+  Order order = orderIn(words);
   Rates rates = shopRates(session.data);
   if (words.rates.empty()) {
     order.assumptions.push_back("rates are the starting values of the program's data");
@@ -136,7 +76,7 @@ Json quoteCommand(const QuoteWords& words, const Session& session) {
   Json lines = Json::array();
   for (const QuoteLine& l : q.lines)
     lines.push_back(
-        {{"what", wordFor(l.what)}, {"quantity", l.quantity}, {"unit", l.unit}, {"cost", l.cost}});
+        {{"what", nameOf(l.what)}, {"quantity", l.quantity}, {"unit", l.unit}, {"cost", l.cost}});
   return {{"lines", lines},     {"cost", q.cost},       {"price", q.price},
           {"margin", q.margin}, {"minutes", q.minutes}, {"assumptions", order.assumptions}};
 }

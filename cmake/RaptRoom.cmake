@@ -12,6 +12,14 @@ function(rt_room name)
     set(ROOM_HEADERS std)
   endif()
   rt_headers(rt_${name} ${ROOM_HEADERS})
+  rt_together(rt_${name})
+endfunction()
+
+# Several sources at once, where a whole build is wanted and no single file is worked at.
+function(rt_together target)
+  if(RT_TOGETHER)
+    set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 6)
+  endif()
 endfunction()
 
 # Headers from outside that are compiled once for all rooms that name them: a clean build spends most of

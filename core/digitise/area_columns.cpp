@@ -10,7 +10,7 @@
 namespace rt {
 namespace {
 
-constexpr double kSharpTurn_deg = 50;  // more than this between two branches is a corner
+constexpr double kCorner_deg = 50;  // more than this between two branches is a corner
 constexpr double kOwned_mm = 0.4;      // how deep a column enters the one that it ends at
 constexpr double kNear = 2.5;          // of a joint's radius: how far its owner's claim goes
 constexpr double kLinkStep_mm = 2.0;
@@ -79,7 +79,7 @@ class Weaver {
   void pairAt(int joint) {
     auto free = ends_[static_cast<size_t>(joint)];
     const double radius = axis_.joints[static_cast<size_t>(joint)].disc.radius_mm;
-    const double limit = std::cos(radians(180 - kSharpTurn_deg));
+    const double limit = std::cos(radians(180 - kCorner_deg));
     while (free.size() >= 2) {
       double best = limit;
       size_t bi = 0, bj = 0;

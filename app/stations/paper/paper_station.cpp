@@ -17,35 +17,64 @@ PaperStation::PaperStation(const StationContext& context)
       trims_(button(tr("Write trim sheet …"),
                     tr("A picture of every cut, in the order of sewing, as PDF"))),
       byHand_(new QCheckBox(tr("Only cuts for the scissors"))),
-      cuts_(paragraph({})) {
+      cuts_(paragraph({})),
+      shelf_(new ToolShelf),
+      tags_(new TagsTool(context.desk, context.asker)),
+      price_(new PriceTool(context.desk, context.asker)) {
   paper_->addItems({QStringLiteral("A4"), QStringLiteral("Letter"), QStringLiteral("A3")});
+  paper_->setAccessibleName(tr("Paper"));
+  column_->addWidget(labelled(tr("Paper"), paper_));
+  QWidget* first = templateTool();
+  shelf_->add(tr("Template"), QStringLiteral("Template"), first);
+  shelf_->add(tr("Cuts"), QStringLiteral("Cuts"), cutsTool());
+  shelf_->add(tr("Tags"), QStringLiteral("Tags"), tags_);
+  shelf_->add(tr("Price"), QStringLiteral("Price"), price_);
+  shelf_->open(first);
+  column_->addWidget(shelf_);
+  column_->addStretch();
+  connect(mirror_, &QCheckBox::toggled, this, &PaperStation::refresh);
+  connect(paper_, &QComboBox::activated, this, &PaperStation::refresh);
+  connect(shelf_, &ToolShelf::openedTool, this, &PaperStation::refresh);
+  connect(write_, &QPushButton::clicked, this, &PaperStation::askAndWrite);
+}
+
+QWidget* PaperStation::templateTool() {
+  auto* tool = new QWidget;
+  auto* column = new QVBoxLayout(tool);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(8);
   grid_->addItems({tr("No grid"), tr("10 mm"), tr("1 in")});
+  grid_->setAccessibleName(tr("Grid"));
   mirror_->setObjectName(QStringLiteral("mirrorPaper"));
   write_->setObjectName(QStringLiteral("writePdf"));
-  column_->addWidget(pair(labelled(tr("Paper"), paper_), labelled(tr("Grid"), grid_)));
-  column_->addWidget(mirror_);
-  column_->addWidget(sheets_);
-  column_->addWidget(write_);
-  column_->addWidget(
+  column->addWidget(labelled(tr("Grid"), grid_));
+  column->addWidget(mirror_);
+  column->addWidget(sheets_);
+  column->addWidget(write_);
+  column->addWidget(
       paragraph(tr("Each sheet carries the centre cross with a ring for the pin, the outline, the "
                    "stitches, a 100 mm and a 4 in check ruler and the thread list. Sheets overlap "
                    "by 10 mm and join at their register marks."),
                 true));
-  column_->addWidget(heading(tr("Cuts")));
-  column_->addWidget(cuts_);
-  column_->addWidget(byHand_);
-  column_->addWidget(trims_);
+  return tool;
+}
+
+QWidget* PaperStation::cutsTool() {
+  auto* tool = new QWidget;
+  auto* column = new QVBoxLayout(tool);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(8);
   trims_->setObjectName(QStringLiteral("writeTrims"));
   byHand_->setObjectName(QStringLiteral("trimsByHand"));
+  column->addWidget(cuts_);
+  column->addWidget(byHand_);
+  column->addWidget(trims_);
   connect(trims_, &QPushButton::clicked, this, [this] {
     const QString path = asker_.toSave(this, tr("Write the trim sheet"),
                                        QStringLiteral("trims.pdf"), tr("PDF (*.pdf)"));
     if (!path.isEmpty()) writeTrims(path);
   });
-  column_->addStretch();
-  connect(mirror_, &QCheckBox::toggled, this, &PaperStation::refresh);
-  connect(paper_, &QComboBox::activated, this, &PaperStation::refresh);
-  connect(write_, &QPushButton::clicked, this, &PaperStation::askAndWrite);
+  return tool;
 }
 
 void PaperStation::askAndWrite() {
@@ -72,6 +101,9 @@ TemplateOptions PaperStation::options() const {
 
 void PaperStation::refresh() {
   write_->setEnabled(!desk_.layout().stitches.empty());
+  tags_->setPaper(options().paper);
+  if (shelf_->opened() == tags_) tags_->refresh();
+  if (shelf_->opened() == price_) price_->refresh();
   const std::vector<CutSpot> cuts = cutSpots(desk_.layout());
   const auto hand = static_cast<size_t>(
       std::count_if(cuts.begin(), cuts.end(), [](const CutSpot& c) { return !c.machine; }));

@@ -3,9 +3,12 @@
 
 #include <QCheckBox>
 
+#include "price_tool.h"
 #include "sheets_lens.h"
 #include "station.h"
+#include "tags_tool.h"
 #include "template_pdf.h"
+#include "tool_shelf.h"
 
 namespace rt {
 
@@ -20,6 +23,8 @@ class PaperStation : public StationPanel {
   void writeTrims(const QString& path);
 
  private:
+  QWidget* templateTool();
+  QWidget* cutsTool();
   void askAndWrite();
   TemplateOptions options() const;
   FileAsker& asker_;
@@ -30,6 +35,9 @@ class PaperStation : public StationPanel {
   QPushButton *write_, *trims_;
   QCheckBox* byHand_;
   QLabel* cuts_;
+  ToolShelf* shelf_;
+  TagsTool* tags_;
+  PriceTool* price_;
 };
 
 }  // namespace rt

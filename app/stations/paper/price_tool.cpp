@@ -1,0 +1,138 @@
+#include "price_tool.h"
+
+#include "order_usage.h"
+#include "rates_file.h"
+
+namespace rt {
+
+PriceTool::PriceTool(Desk& desk, FileAsker& asker)
+    : desk_(desk),
+      asker_(asker),
+      pieces_(new QSpinBox),
+      other_(new QSpinBox),
+      blank_(new QDoubleSpinBox),
+      figure_(new QDoubleSpinBox),
+      wish_(new QComboBox),
+      table_(new QGridLayout),
+      words_(paragraph({}, true)),
+      forCustomer_(button(tr("Quote …"), tr("Pieces and price, as PDF"), true)),
+      forShop_(button(tr("With costs …"), tr("All lines and what was taken for granted, as PDF"))) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(8);
+  for (QSpinBox* box : {pieces_, other_}) box->setRange(1, 100000);
+  other_->setValue(10);
+  pieces_->setObjectName(QStringLiteral("quotePieces"));
+  pieces_->setAccessibleName(tr("Pieces of the order"));
+  other_->setAccessibleName(tr("Pieces beside it"));
+  blank_->setObjectName(QStringLiteral("quoteBlank"));
+  blank_->setAccessibleName(tr("Cost of one blank"));
+  figure_->setObjectName(QStringLiteral("quoteFigure"));
+  figure_->setAccessibleName(tr("Margin or price"));
+  wish_->setObjectName(QStringLiteral("quoteWish"));
+  wish_->setAccessibleName(tr("What the price follows from"));
+  forCustomer_->setObjectName(QStringLiteral("writeQuote"));
+  forShop_->setObjectName(QStringLiteral("writeCosts"));
+  blank_->setRange(0, 1e6);
+  figure_->setRange(0, 1e7);
+  wish_->addItems({tr("Usual margin"), tr("Margin, %"), tr("Price of all")});
+  column->addWidget(pair(labelled(tr("Pieces"), pieces_), labelled(tr("Beside it"), other_)));
+  column->addWidget(labelled(tr("One blank costs"), blank_));
+  column->addWidget(pair(wish_, figure_));
+  table_->setHorizontalSpacing(10);
+  table_->setVerticalSpacing(3);
+  column->addLayout(table_);
+  column->addWidget(words_);
+  column->addWidget(pair(forCustomer_, forShop_));
+  for (QSpinBox* box : {pieces_, other_})
+    connect(box, &QSpinBox::valueChanged, this, &PriceTool::show);
+  for (QDoubleSpinBox* box : {blank_, figure_})
+    connect(box, &QDoubleSpinBox::valueChanged, this, &PriceTool::show);
+  connect(wish_, &QComboBox::activated, this, &PriceTool::show);
+  connect(forCustomer_, &QPushButton::clicked, this, [this] { write(false); });
+  connect(forShop_, &QPushButton::clicked, this, [this] { write(true); });
+}
+
+QuoteOptions PriceTool::optionsFor(int pieces) const {
+  QuoteOptions o;
+  o.pieces = pieces;
+  o.blank = blank_->value();
+  const auto wish = static_cast<Wish>(wish_->currentIndex());
+  if (wish == Wish::Margin) o.margin = figure_->value() / 100;
+  if (wish == Wish::Price) o.price = figure_->value() * pieces / pieces_->value();
+  return o;
+}
+
+QuotePaper PriceTool::quoted() const {
+  const Order order = orderOf(desk_.layout(), desk_.job().brief.fabric,
+                              desk_.planCurrent() ? desk_.plan() : nullptr, desk_.bench());
+  const Rates rates = shopRates(desk_.bench().data);
+  QuotePaper out;
+  out.title = desk_.job().title;
+  out.currency = rates.currency;
+  out.assumptions = order.assumptions;
+  std::vector<int> quantities{pieces_->value()};
+  if (other_->value() != pieces_->value()) quantities.push_back(other_->value());
+  for (int n : quantities)
+    out.columns.push_back({n, quoteFor(order.usage, rates, optionsFor(n))});
+  for (const QuoteLine& l : out.columns[0].quote.lines) out.names.push_back(nameOf(l.what));
+  return out;
+}
+
+void PriceTool::show() {
+  clear(*table_);
+  figure_->setEnabled(wish_->currentIndex() > 0);
+  const bool any = !desk_.layout().stitches.empty();
+  forCustomer_->setEnabled(any);
+  forShop_->setEnabled(any);
+  if (!any) return words_->setText(tr("Lay something out first (2)."));
+  try {
+    const QuotePaper q = quoted();
+    int row = 0;
+    const auto add = [&](const QString& name, auto&& figure, bool strong = false) {
+      auto* label = new QLabel(name);
+      label->setFont(look::text(9.5, strong));
+      table_->addWidget(label, row, 0);
+      for (size_t c = 0; c < q.columns.size(); ++c) {
+        auto* cell = new QLabel(figure(q.columns[c]));
+        cell->setFont(look::figures(9.5, strong));
+        cell->setAlignment(Qt::AlignRight);
+        table_->addWidget(cell, row, static_cast<int>(c) + 1);
+      }
+      ++row;
+    };
+    using Column = QuotePaper::Column;
+    const auto money = [](double amount) { return QString::number(amount, 'f', 2); };
+    add(QString::fromStdString(q.currency), [](const Column& c) { return tr("%1 pcs").arg(c.pieces); },
+        true);
+    for (size_t i = 0; i < q.names.size(); ++i)
+      add(QString::fromStdString(q.names[i]),
+          [&](const Column& c) { return money(c.quote.lines[i].cost); });
+    add(tr("cost"), [&](const Column& c) { return money(c.quote.cost); }, true);
+    add(tr("price"), [&](const Column& c) { return money(c.quote.price); }, true);
+    add(tr("a piece"), [&](const Column& c) { return money(c.quote.price / c.pieces); }, true);
+    add(tr("margin"), [&](const Column& c) { return tr("%1 %").arg(c.quote.margin * 100, 0, 'f', 1); });
+    add(tr("minutes"), [&](const Column& c) { return QString::number(c.quote.minutes, 'f', 0); });
+    QStringList granted;
+    for (const std::string& a : q.assumptions) granted << QString::fromStdString(a);
+    words_->setText(tr("Taken for granted: %1. Rates: data/rates.json.").arg(granted.join(QStringLiteral("; "))));
+  } catch (const std::exception& problem) {
+    words_->setText(QString::fromUtf8(problem.what()));
+  }
+}
+
+void PriceTool::write(bool inner) {
+  const QString path = asker_.toSave(this, tr("Write the quote"), QStringLiteral("quote.pdf"),
+                                     tr("PDF (*.pdf)"));
+  if (path.isEmpty()) return;
+  guarded(desk_, [&] {
+    writeQuote(quoted(), inner, path.toStdString());
+    desk_.say(tr("Quote written to %1.").arg(path));
+  });
+}
+
+void PriceTool::refresh() {
+  show();
+}
+
+}  // namespace rt

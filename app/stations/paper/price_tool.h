@@ -1,0 +1,35 @@
+// What an order costs and what to ask: two quantities side by side, and a quote on paper.
+#pragma once
+
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QSpinBox>
+
+#include "quote_pdf.h"
+#include "station.h"
+
+namespace rt {
+
+class PriceTool : public QWidget {
+  Q_OBJECT
+ public:
+  PriceTool(Desk& desk, FileAsker& asker);
+  void refresh();
+
+ private:
+  enum class Wish { Usual, Margin, Price };
+  QuoteOptions optionsFor(int pieces) const;
+  QuotePaper quoted() const;
+  void show();
+  void write(bool inner);
+  Desk& desk_;
+  FileAsker& asker_;
+  QSpinBox *pieces_, *other_;
+  QDoubleSpinBox *blank_, *figure_;
+  QComboBox* wish_;
+  QGridLayout* table_;
+  QLabel* words_;
+  QPushButton *forCustomer_, *forShop_;
+};
+
+}  // namespace rt

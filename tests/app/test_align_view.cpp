@@ -1,0 +1,101 @@
+// From a crooked cloth to a decision, by keys and clicks alone.
+#include <QtTest>
+
+#include "align_station.h"
+#include "demo.h"
+#include "run.h"
+#include "window_driver.h"
+
+using namespace rt;
+
+class TestAlignView : public QObject {
+  Q_OBJECT
+  std::unique_ptr<testing::WindowDriver> d_;
+  Desk& desk() { return *d_->desk; }
+
+  bool settled() {
+    return QTest::qWaitFor([&] { return !desk().camera().busy() && !desk().scans().busy(); },
+                           60000);
+  }
+
+ private slots:
+  void initTestCase() {
+    qputenv("RAPT_THIMBLE_STANDIN", RT_STANDIN " --photo-px 1000");
+    d_ = std::make_unique<testing::WindowDriver>();
+    QVERIFY(d_->show());
+    Job job = demoJob(desk().bench(), "wardens-gilet");
+    job.plan_settings.hoop = "field-200x140";
+    desk().take(job, {});
+    desk().makePlan();
+    desk().settle();
+    QVERIFY(desk().planCurrent());
+  }
+  void aScanIsTakenAndKeptByKeysAlone() {
+    d_->key(Qt::Key_6);
+    d_->key(Qt::Key_P, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(settled());
+    const auto a = desk().alignmentOf(1);
+    QVERIFY(a);
+    QCOMPARE(a->status, Readiness::Ready);
+    QCOMPARE(d_->window->align().verdict().state, look::State::Ready);
+    d_->key(Qt::Key_R, Qt::ControlModifier);
+    QCOMPARE(desk().ledger().all().back().event, std::string("align"));
+  }
+  void aMarkIsPointedAtInTheScan() {
+    const auto before = desk().marksOf(1);
+    const Mark m = before.front();
+    const QByteArray name = QByteArray("point") + QByteArray::fromStdString(m.id);
+    d_->click(name);
+    QTest::mouseMove(&d_->window->cloth(), d_->px(m.layout));
+    QTest::mouseClick(&d_->window->cloth(), Qt::LeftButton, {}, d_->px(m.layout));
+    QVERIFY(settled());
+    const auto after = desk().marksOf(1);
+    QCOMPARE(after.size(), before.size());
+    for (size_t i = 0; i < after.size(); ++i)
+      QVERIFY(distance(after[i].hoop, before[i].hoop) < 0.1);
+  }
+  void theScanIsHeldByEye() {
+    d_->click("toolEye");
+    d_->click("nudgeScan");
+    const Transform from = *desk().nudge();
+    d_->key(Qt::Key_Right, Qt::ShiftModifier);
+    d_->key(Qt::Key_Up);
+    d_->key(Qt::Key_BracketRight);
+    QVERIFY(!(*desk().nudge() == from));
+    d_->key(Qt::Key_Escape);
+    QVERIFY(!desk().nudge());
+    d_->click("nudgeScan");
+    d_->key(Qt::Key_Left);
+    const Transform held = *desk().nudge();
+    d_->key(Qt::Key_Return);
+    QVERIFY(!desk().nudge());
+    QVERIFY(std::abs(desk().alignmentOf(1)->fit.dx_mm - held.dx) < 1e-6);
+  }
+  void practiceEndsWithTheTruth() {
+    d_->click("toolPractice");
+    d_->choose("practiceLevel", "2");
+    d_->click("practiceHoop");
+    QVERIFY(settled());
+    d_->click("practiceSew");
+    QVERIFY(QTest::qWaitFor([&] { return desk().camera().truth().has_value(); }, 10000));
+    const LedgerEntry& e = desk().ledger().all().back();
+    QCOMPARE(e.event, std::string("practice"));
+    QVERIFY(e.figures.at("points") >= 0);
+  }
+  void aDroppedFileThatIsNoPhotoIsTold() {
+    QSignalSpy failed(&desk(), &Desk::failed);
+    QFile file(d_->folder.filePath("not.png"));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write("no picture");
+    file.close();
+    d_->click("toolPhoto");
+    d_->asker->next = file.fileName();
+    d_->click("openScan");
+    QVERIFY(settled());
+    QCOMPARE(failed.size(), 1);
+  }
+  void cleanupTestCase() { d_.reset(); }
+};
+
+RT_TEST(TestAlignView)
+#include "test_align_view.moc"

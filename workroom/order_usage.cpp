@@ -1,0 +1,71 @@
+#include "order_usage.h"
+
+#include "length.h"
+#include "statistics.h"
+#include "thread_shelf.h"
+
+namespace rt {
+namespace {
+
+constexpr double kBackingRoom_mm = 25;  // around a layout without a plan
+
+/// What the frames of a plan take of the backing, mm².
+double backingOf(const HoopingPlan& plan, const Bench& bench) {
+  double sum = 0;
+  for (const Hooping& h : plan.hoopings) {
+    Box all;
+    for (const PlanSetting& f : h.settings) all.add(f.field.box);
+    all = all.grown(Hoop{}.clear_mm);
+    for (const Hoop& known : bench.shop.hoops)
+      if (known.id == h.hoop_id) all = clampedBox(known, h.turn_deg);
+    sum += all.width() * all.height();
+  }
+  return sum;
+}
+
+}  // namespace
+
+Order orderOf(const Pattern& layout, const std::string& fabric, const HoopingPlan* plan,
+              const Bench& bench) {
+  Order order;
+  const Statistics s = statisticsOf(layout, bench.shop.time);
+  const double cloth_mm = fabricById(bench.shop.fabrics, fabric).thickness_mm;
+  order.usage.sewing_s = s.sewing_time_s;
+  order.usage.top_mm = topThread_mm(s, cloth_mm);
+  order.usage.bobbin_mm = order.usage.top_mm * kBobbinShare;
+  order.assumptions.push_back("the bobbin gives " + formatNumber(kBobbinShare * 100, 0) +
+                              " % of the top thread's length");
+  if (plan) {
+    order.usage.hoopings = static_cast<int>(plan->hoopings.size());
+    order.usage.backing_mm2 = backingOf(*plan, bench);
+    order.assumptions.push_back("backing as large as the frames of the plan");
+  } else {
+    const Box b = s.bounds.empty() ? Box{0, 0, 0, 0} : s.bounds.grown(kBackingRoom_mm);
+    order.usage.backing_mm2 = b.width() * b.height();
+    order.assumptions.push_back("one hooping; backing 25 mm larger than the layout on every side");
+  }
+  order.assumptions.push_back("sewing time for one needle, by the shop's time model");
+  return order;
+}
+
+std::string nameOf(CostOf what) {
+  switch (what) {
+    case CostOf::Labour:
+      return "labour: hooping and set-up";
+    case CostOf::Machine:
+      return "machine: sewing";
+    case CostOf::TopThread:
+      return "top thread";
+    case CostOf::Bobbin:
+      return "bobbin thread";
+    case CostOf::Backing:
+      return "backing";
+    case CostOf::Blanks:
+      return "blanks";
+    case CostOf::Spoilage:
+      return "spoilage";
+  }
+  return "";
+}
+
+}  // namespace rt
