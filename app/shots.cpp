@@ -57,6 +57,24 @@ bool keep(MainWindow& window, const QString& file) {
   return false;
 }
 
+/// Tools that have a picture of their own.
+bool keepTools(MainWindow& window, Desk& desk, Station station, const QString& folder) {
+  static const std::vector<std::tuple<Station, const char*, const char*>> tools{
+      {Station::Paper, "toolPrice", "5-paper-price"},
+      {Station::Align, "toolEye", "6-align-eye"},
+      {Station::Ledger, "toolCharts", "8-ledger-charts"}};
+  for (const auto& [of, button, name] : tools) {
+    if (of != station) continue;
+    auto* tool = window.findChild<QPushButton*>(QString::fromLatin1(button));
+    if (!tool) continue;
+    tool->click();
+    pump(desk);
+    if (!keep(window, QStringLiteral("%1/%2.png").arg(folder, QString::fromLatin1(name))))
+      return false;
+  }
+  return true;
+}
+
 }  // namespace
 
 int makeShots(const QString& folder) {
@@ -92,6 +110,7 @@ int makeShots(const QString& folder) {
     if (!keep(window,
               QString("%1/%2-%3.png").arg(folder).arg(i + 1).arg(nameOf(station).toLower())))
       return 1;
+    if (!keepTools(window, desk, station, folder)) return 1;
     if (station == Station::Sew) window.cloth().clearMoment();
   }
   return 0;

@@ -32,8 +32,10 @@ class TestAlignView : public QObject {
   }
   void aScanIsTakenAndKeptByKeysAlone() {
     d_->key(Qt::Key_6);
-    d_->key(Qt::Key_P, Qt::ControlModifier | Qt::ShiftModifier);
+    d_->key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(desk().camera().busy());
     QVERIFY(settled());
+    QVERIFY(desk().scans().shown());
     const auto a = desk().alignmentOf(1);
     QVERIFY(a);
     QCOMPARE(a->status, Readiness::Ready);

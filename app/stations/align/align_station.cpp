@@ -60,7 +60,7 @@ AlignStation::AlignStation(const StationContext& context)
 std::vector<StationAction> AlignStation::actions() {
   return {
       {tr("Keep the alignment in the ledger"), QKeySequence(tr("Ctrl+R")), [this] { record(); }},
-      {tr("Take a scan of the hooping"), QKeySequence(tr("Ctrl+Shift+P")),
+      {tr("Take a scan of the hooping"), QKeySequence(tr("Ctrl+Shift+C")),
        [this] { desk_.camera().shoot(); }, true},
       {tr("Open a photo of the hooping …"), QKeySequence(tr("Ctrl+Shift+O")),
        [this] { scan_->openPhoto(); }, true},

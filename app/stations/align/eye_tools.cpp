@@ -26,7 +26,9 @@ OneTagTool::OneTagTool(Desk& desk)
   end_->setObjectName(QStringLiteral("endOneTag"));
   id_->setAccessibleName(tr("Number of the tag"));
   angle_->setAccessibleName(tr("Layout turned against the tag"));
+  id_->setButtonSymbols(QAbstractSpinBox::NoButtons);
   id_->setRange(0, 586);
+  angle_->setButtonSymbols(QAbstractSpinBox::NoButtons);
   angle_->setRange(-180, 180);
   angle_->setSuffix(QStringLiteral("°"));
   column->addWidget(pair(labelled(tr("Tag"), id_), labelled(tr("Layout turned by"), angle_)));

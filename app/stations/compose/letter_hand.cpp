@@ -9,7 +9,7 @@
 namespace rt {
 namespace {
 
-constexpr double kHandle_px = 10;
+constexpr double kLetterHandle_px = 10;
 constexpr double kHandleBelow_px = 26;  // the handle stands off the letters, on the baseline's side
 constexpr double kStraight_mm = 0.6;    // a bow flatter than this is none
 constexpr double kMostTurn = 0.95;      // of a full circle
@@ -165,7 +165,7 @@ std::optional<QPointF> LetterHand::handle(const Eye& eye) const {
 
 bool LetterHand::press(QPointF at, const Eye& eye) {
   const auto grip = handle(eye);
-  if (typing_ || !grip || QLineF(*grip, at).length() > kHandle_px) return false;
+  if (typing_ || !grip || QLineF(*grip, at).length() > kLetterHandle_px) return false;
   bending_ = true;
   pressed_ = at;
   sagittaThen_ = sagittaOf(signedCurvature(*text()), advance());

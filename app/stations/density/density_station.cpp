@@ -12,7 +12,7 @@ namespace {
 
 constexpr size_t kCuresShown = 2;  // the best; the others fold
 
-enum Role { kDetail = Qt::UserRole + 1, kSeverity };
+enum FindingRole { kDetail = Qt::UserRole + 1, kSeverity };
 
 class FindingDelegate : public QStyledItemDelegate {
  public:

@@ -4,7 +4,7 @@ namespace rt {
 namespace {
 
 constexpr double kSnap_mm = 3.0;
-constexpr double kGrip_px = 9.0;  // from the field's edge: its middle stays free for panning
+constexpr double kFrameGrip_px = 9.0;  // from the field's edge: its middle stays free for panning
 
 }  // namespace
 
@@ -49,8 +49,8 @@ Qt::CursorShape FramesHand::cursor(QPointF at, const Eye& eye) const {
   const PlanSetting* s = edit_.currentSetting();
   if (!s) return Qt::ArrowCursor;
   const QRectF box = eye.px(s->field.box);
-  const bool edge = box.adjusted(-kGrip_px, -kGrip_px, kGrip_px, kGrip_px).contains(at) &&
-                    !box.adjusted(kGrip_px, kGrip_px, -kGrip_px, -kGrip_px).contains(at);
+  const bool edge = box.adjusted(-kFrameGrip_px, -kFrameGrip_px, kFrameGrip_px, kFrameGrip_px).contains(at) &&
+                    !box.adjusted(kFrameGrip_px, kFrameGrip_px, -kFrameGrip_px, -kFrameGrip_px).contains(at);
   return edge ? Qt::SizeAllCursor : Qt::ArrowCursor;
 }
 

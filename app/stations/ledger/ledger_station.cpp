@@ -10,7 +10,7 @@
 namespace rt {
 namespace {
 
-enum Role { kDetail = Qt::UserRole + 1, kTime, kState };
+enum LineRole { kDetail = Qt::UserRole + 1, kTime, kState };
 
 class EntryDelegate : public QStyledItemDelegate {
  public:

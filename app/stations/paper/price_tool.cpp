@@ -19,7 +19,9 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
       forShop_(button(tr("With costs …"), tr("All lines and what was taken for granted, as PDF"))) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  column->setSpacing(8);
+  column->setSpacing(6);
+  for (QAbstractSpinBox* box : std::initializer_list<QAbstractSpinBox*>{pieces_, other_, blank_, figure_})
+    box->setButtonSymbols(QAbstractSpinBox::NoButtons);  // typed; the arrow keys step
   for (QSpinBox* box : {pieces_, other_}) box->setRange(1, 100000);
   other_->setValue(10);
   pieces_->setObjectName(QStringLiteral("quotePieces"));
@@ -103,7 +105,7 @@ void PriceTool::show() {
     };
     using Column = QuotePaper::Column;
     const auto money = [](double amount) { return QString::number(amount, 'f', 2); };
-    add(QString::fromStdString(q.currency), [](const Column& c) { return tr("%1 pcs").arg(c.pieces); },
+    add(QString::fromStdString(q.currency), [](const Column& c) { return counted(static_cast<size_t>(c.pieces), tr("piece"), tr("pieces")); },
         true);
     for (size_t i = 0; i < q.names.size(); ++i)
       add(QString::fromStdString(q.names[i]),
@@ -115,7 +117,7 @@ void PriceTool::show() {
     add(tr("minutes"), [&](const Column& c) { return QString::number(c.quote.minutes, 'f', 0); });
     QStringList granted;
     for (const std::string& a : q.assumptions) granted << QString::fromStdString(a);
-    words_->setText(tr("Taken for granted: %1. Rates: data/rates.json.").arg(granted.join(QStringLiteral("; "))));
+    words_->setText(tr("%1; rates of data/rates.json.").arg(granted.join(QStringLiteral("; "))));
   } catch (const std::exception& problem) {
     words_->setText(QString::fromUtf8(problem.what()));
   }

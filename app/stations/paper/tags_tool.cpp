@@ -16,11 +16,14 @@ TagsTool::TagsTool(Desk& desk, FileAsker& asker)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(8);
+  first_->setButtonSymbols(QAbstractSpinBox::NoButtons);
   first_->setRange(0, tagCount() - 1);
   first_->setAccessibleName(tr("First tag"));
+  count_->setButtonSymbols(QAbstractSpinBox::NoButtons);
   count_->setRange(1, tagCount());
   count_->setValue(12);
   count_->setAccessibleName(tr("How many tags"));
+  size_->setButtonSymbols(QAbstractSpinBox::NoButtons);
   size_->setRange(5, 100);
   size_->setValue(15);
   size_->setSuffix(tr(" mm"));

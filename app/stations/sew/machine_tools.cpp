@@ -169,6 +169,7 @@ FaultTool::FaultTool(Desk& desk)
   fault_->addItem(tr("Power goes"), QStringLiteral("power"));
   fault_->setAccessibleName(tr("Trouble to practise"));
   after_->setAccessibleName(tr("After how many stitches"));
+  after_->setButtonSymbols(QAbstractSpinBox::NoButtons);
   after_->setRange(1, 100000);
   after_->setValue(200);
   after_->setSuffix(tr(" stitches on"));
