@@ -27,7 +27,8 @@ QString styleSheet() {
   const Palette& c = colours();
   return QStringLiteral(
              "QToolTip{background:%1;color:%2;border:1px solid %3;padding:4px}"
-             "QLineEdit,QComboBox,QPlainTextEdit,QSpinBox,QDoubleSpinBox{background:%1;border:1px solid "
+             "QLineEdit,QComboBox,QPlainTextEdit,QSpinBox,QDoubleSpinBox{background:%1;border:1px "
+             "solid "
              "%3;border-radius:6px;padding:4px "
              "8px;min-height:22px;selection-background-color:%4;selection-color:%5}"
              "QLineEdit:focus,QComboBox:focus,QPlainTextEdit:focus{border:2px solid %4;padding:3px "

@@ -21,8 +21,8 @@ struct QuotePaper {
   std::vector<std::string> assumptions;  ///< A line each.
 };
 
-/// Writes a PDF. The costs themselves are left out unless `inner`: a customer sees price and pieces.
-/// Throws Error without a column.
+/// Writes a PDF. The costs themselves are left out unless `inner`: a customer sees price and
+/// pieces. Throws Error without a column.
 void writeQuote(const QuotePaper& quote, bool inner, const std::filesystem::path& path);
 
 }  // namespace rt

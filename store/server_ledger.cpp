@@ -48,7 +48,11 @@ const std::vector<Step>& steps() {
 /// 0: there is no ledger.
 int versionOf(Database& db, const std::string& where) {
   const bool ours = db.hasTable(QStringLiteral("ledger_meta"));
-  if (!ours && db.hasTable(QStringLiteral("entry")))
+  bool any = false;
+  db.each(QStringLiteral(
+              "SELECT 1 FROM pg_catalog.pg_tables WHERE schemaname=current_schema() LIMIT 1"),
+          {}, [&](const QSqlQuery&) { any = true; });
+  if (!ours && any)
     throw StoreError(Trouble::Foreign, "the database holds tables that are not a ledger's", where,
                      "choose another database; this one was left as it is");
   if (!ours) return 0;

@@ -11,8 +11,8 @@ namespace rt {
 namespace {
 
 constexpr double kCorner_deg = 50;  // more than this between two branches is a corner
-constexpr double kOwned_mm = 0.4;      // how deep a column enters the one that it ends at
-constexpr double kNear = 2.5;          // of a joint's radius: how far its owner's claim goes
+constexpr double kOwned_mm = 0.4;   // how deep a column enters the one that it ends at
+constexpr double kNear = 2.5;       // of a joint's radius: how far its owner's claim goes
 constexpr double kLinkStep_mm = 2.0;
 constexpr double kRingLap_mm = 0.4;  // a ring's satin goes on past its beginning
 

@@ -5,6 +5,7 @@
 
 #include "database.h"
 #include "file_io.h"
+#include "ledger_charts.h"
 #include "ledger_files.h"
 #include "ledger_json.h"
 #include "ledger_store.h"
@@ -131,6 +132,34 @@ class TestLedger : public QObject {
     QCOMPARE(runsIn(all).size(), size_t{1});
     QCOMPARE(runsIn(all)[0].taken_s, 660.0);
     QVERIFY(allOf(*openLedgerFile(at("old.sqlite"))) == all);
+  }
+  void chartsAndSearchesShowWhatHappened() {
+    std::vector<LedgerEntry> all;
+    Alignment a;
+    a.status = Readiness::Ready;
+    a.error_worst_mm = 0.2;
+    all.push_back(entryFor(a, 1));
+    a.status = Readiness::Rehoop;
+    a.error_worst_mm = 1.4;
+    all.push_back(entryFor(a, 2));
+    all.push_back(entryFor(RunEntry{"job", 1, 600, 660}));
+    all.push_back(entryFor(RunEntry{"job", 2, 600, 1200}));
+    all.push_back(entryFor(PracticeScore{true, 0.1, true, 92}, 1, 2, "stretched"));
+    const Chart aligned = alignmentChart(all, 0.5);
+    QCOMPARE(aligned.points.size(), size_t{2});
+    QCOMPARE(aligned.points[1].y, 1.4);
+    QCOMPARE(aligned.points[1].mark, 2);
+    QCOMPARE(aligned.line, std::optional<double>(0.5));
+    const Chart minutes = minutesChart(all);
+    QCOMPARE(minutes.points[0].x, 10.0);
+    QCOMPARE(minutes.points[0].y, 11.0);
+    QCOMPARE(minutes.points[0].mark, 0);
+    QCOMPARE(minutes.points[1].mark, 1);
+    QCOMPARE(practiceChart(all).points.size(), size_t{1});
+    QCOMPARE(practicePoints(all), std::vector<int>{92});
+    QCOMPARE(searched(all, "", "align").size(), size_t{2});
+    QCOMPARE(searched(all, "REHOOP", "").size(), size_t{1});
+    QVERIFY(searched(all, "no such thing", "").empty());
   }
   void whatWaitsOutlivesTheProgram() {
     const std::filesystem::path store = at("waiting.sqlite");

@@ -115,6 +115,9 @@ class TestServerLedger : public QObject {
     QVERIFY(server_.sql("CREATE TABLE entry(recipe TEXT)", "e"));
     QCOMPARE(troubleOf(url), Trouble::Foreign);
     QVERIFY(server_.sql("INSERT INTO entry VALUES('soup')", "e"));
+    const std::string shared = server_.makeDatabase("kitchen");
+    QVERIFY(server_.sql("CREATE TABLE recipes(a INT)", "kitchen"));
+    QCOMPARE(troubleOf(shared), Trouble::Foreign);
     QCOMPARE(troubleOf(server_.makeDatabase("f"), Missing::Refuse), Trouble::Unreachable);
     QCOMPARE(troubleOf(server_.url("nowhere")), Trouble::Foreign);
   }

@@ -12,7 +12,7 @@ namespace {
 
 constexpr size_t kCuresShown = 2;  // the best; the others fold
 
-enum FindingRole { kDetail = Qt::UserRole + 1, kSeverity };
+enum FindingRole { kFindingDetail = Qt::UserRole + 1, kSeverity };
 
 class FindingDelegate : public QStyledItemDelegate {
  public:
@@ -39,8 +39,9 @@ class FindingDelegate : public QStyledItemDelegate {
                 p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight, width));
     p->setPen(look::colours().quiet);
     p->setFont(look::figures(9));
-    p->drawText(QRectF(box.left() + 32, box.top() + 25, width, 18), Qt::AlignVCenter,
-                p->fontMetrics().elidedText(index.data(kDetail).toString(), Qt::ElideRight, width));
+    p->drawText(
+        QRectF(box.left() + 32, box.top() + 25, width, 18), Qt::AlignVCenter,
+        p->fontMetrics().elidedText(index.data(kFindingDetail).toString(), Qt::ElideRight, width));
     p->restore();
   }
 };
@@ -208,7 +209,7 @@ void DensityStation::refresh() {
   for (size_t i = 0; i < n; ++i) {
     const Finding& finding = w->report.findings[i];
     auto* item = new QListWidgetItem(titleOf(finding), list_);
-    item->setData(kDetail, detailOf(finding));
+    item->setData(kFindingDetail, detailOf(finding));
     item->setData(kSeverity, static_cast<int>(finding.severity));
   }
   list_->setMinimumHeight(std::min(static_cast<int>(n), 2) * 50 + 4);

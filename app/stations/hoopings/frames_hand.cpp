@@ -49,8 +49,9 @@ Qt::CursorShape FramesHand::cursor(QPointF at, const Eye& eye) const {
   const PlanSetting* s = edit_.currentSetting();
   if (!s) return Qt::ArrowCursor;
   const QRectF box = eye.px(s->field.box);
-  const bool edge = box.adjusted(-kFrameGrip_px, -kFrameGrip_px, kFrameGrip_px, kFrameGrip_px).contains(at) &&
-                    !box.adjusted(kFrameGrip_px, kFrameGrip_px, -kFrameGrip_px, -kFrameGrip_px).contains(at);
+  const bool edge =
+      box.adjusted(-kFrameGrip_px, -kFrameGrip_px, kFrameGrip_px, kFrameGrip_px).contains(at) &&
+      !box.adjusted(kFrameGrip_px, kFrameGrip_px, -kFrameGrip_px, -kFrameGrip_px).contains(at);
   return edge ? Qt::SizeAllCursor : Qt::ArrowCursor;
 }
 

@@ -10,7 +10,7 @@
 namespace rt {
 namespace {
 
-enum LineRole { kDetail = Qt::UserRole + 1, kTime, kState };
+enum LineRole { kLineDetail = Qt::UserRole + 1, kTime, kState };
 
 class EntryDelegate : public QStyledItemDelegate {
  public:
@@ -36,8 +36,9 @@ class EntryDelegate : public QStyledItemDelegate {
     p->setFont(look::figures(8.5));
     p->drawText(QRectF(box.left() + 28, box.top() + 3, width, 20),
                 Qt::AlignVCenter | Qt::AlignRight, index.data(kTime).toString());
-    p->drawText(QRectF(box.left() + 28, box.top() + 23, width, 20), Qt::AlignVCenter,
-                p->fontMetrics().elidedText(index.data(kDetail).toString(), Qt::ElideRight, width));
+    p->drawText(
+        QRectF(box.left() + 28, box.top() + 23, width, 20), Qt::AlignVCenter,
+        p->fontMetrics().elidedText(index.data(kLineDetail).toString(), Qt::ElideRight, width));
     p->restore();
   }
 };
@@ -254,7 +255,7 @@ void LedgerStation::showLines() {
   list_->clear();
   for (const LedgerEntry& e : entries) {
     auto* item = new QListWidgetItem(eventWord(e), list_);
-    item->setData(kDetail, detailOf(e));
+    item->setData(kLineDetail, detailOf(e));
     item->setData(kTime, QDateTime::fromString(QString::fromStdString(e.time), Qt::ISODateWithMs)
                              .toLocalTime()
                              .toString(QStringLiteral("MM-dd HH:mm")));

@@ -20,7 +20,8 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  for (QAbstractSpinBox* box : std::initializer_list<QAbstractSpinBox*>{pieces_, other_, blank_, figure_})
+  for (QAbstractSpinBox* box :
+       std::initializer_list<QAbstractSpinBox*>{pieces_, other_, blank_, figure_})
     box->setButtonSymbols(QAbstractSpinBox::NoButtons);  // typed; the arrow keys step
   for (QSpinBox* box : {pieces_, other_}) box->setRange(1, 100000);
   other_->setValue(10);
@@ -75,8 +76,7 @@ QuotePaper PriceTool::quoted() const {
   out.assumptions = order.assumptions;
   std::vector<int> quantities{pieces_->value()};
   if (other_->value() != pieces_->value()) quantities.push_back(other_->value());
-  for (int n : quantities)
-    out.columns.push_back({n, quoteFor(order.usage, rates, optionsFor(n))});
+  for (int n : quantities) out.columns.push_back({n, quoteFor(order.usage, rates, optionsFor(n))});
   for (const QuoteLine& l : out.columns[0].quote.lines) out.names.push_back(nameOf(l.what));
   return out;
 }
@@ -105,15 +105,23 @@ void PriceTool::show() {
     };
     using Column = QuotePaper::Column;
     const auto money = [](double amount) { return QString::number(amount, 'f', 2); };
-    add(QString::fromStdString(q.currency), [](const Column& c) { return counted(static_cast<size_t>(c.pieces), tr("piece"), tr("pieces")); },
+    add(
+        QString::fromStdString(q.currency),
+        [](const Column& c) {
+          return counted(static_cast<size_t>(c.pieces), tr("piece"), tr("pieces"));
+        },
         true);
     for (size_t i = 0; i < q.names.size(); ++i)
       add(QString::fromStdString(q.names[i]),
           [&](const Column& c) { return money(c.quote.lines[i].cost); });
-    add(tr("cost"), [&](const Column& c) { return money(c.quote.cost); }, true);
-    add(tr("price"), [&](const Column& c) { return money(c.quote.price); }, true);
-    add(tr("a piece"), [&](const Column& c) { return money(c.quote.price / c.pieces); }, true);
-    add(tr("margin"), [&](const Column& c) { return tr("%1 %").arg(c.quote.margin * 100, 0, 'f', 1); });
+    add(
+        tr("cost"), [&](const Column& c) { return money(c.quote.cost); }, true);
+    add(
+        tr("price"), [&](const Column& c) { return money(c.quote.price); }, true);
+    add(
+        tr("a piece"), [&](const Column& c) { return money(c.quote.price / c.pieces); }, true);
+    add(tr("margin"),
+        [&](const Column& c) { return tr("%1 %").arg(c.quote.margin * 100, 0, 'f', 1); });
     add(tr("minutes"), [&](const Column& c) { return QString::number(c.quote.minutes, 'f', 0); });
     QStringList granted;
     for (const std::string& a : q.assumptions) granted << QString::fromStdString(a);
@@ -124,8 +132,8 @@ void PriceTool::show() {
 }
 
 void PriceTool::write(bool inner) {
-  const QString path = asker_.toSave(this, tr("Write the quote"), QStringLiteral("quote.pdf"),
-                                     tr("PDF (*.pdf)"));
+  const QString path =
+      asker_.toSave(this, tr("Write the quote"), QStringLiteral("quote.pdf"), tr("PDF (*.pdf)"));
   if (path.isEmpty()) return;
   guarded(desk_, [&] {
     writeQuote(quoted(), inner, path.toStdString());

@@ -41,8 +41,9 @@ TagsTool::TagsTool(Desk& desk, FileAsker& asker)
 void TagsTool::refresh() {
   const HoopingPlan* plan = desk_.plan();
   if (!plan)
-    return words_->setText(tr("Cloth tags are 15 mm, tags of frames 12 mm. Cut along the dashed line: "
-                              "the white margin belongs to a tag."));
+    return words_->setText(
+        tr("Cloth tags are 15 mm, tags of frames 12 mm. Cut along the dashed line: "
+           "the white margin belongs to a tag."));
   std::set<int> cloth, frames;
   for (const Hooping& h : plan->hoopings) {
     for (const Mark& m : expectedMarks(h)) cloth.insert(tagOfMark(m.id));
