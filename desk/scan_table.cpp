@@ -125,8 +125,8 @@ void ScanTable::takeReading() {
   emit changed();
 }
 
-void ScanTable::choose(const std::string& scan) {
-  shown_ = scan;
+void ScanTable::choose(std::string scan) {
+  shown_ = std::move(scan);
   hints_.clear();
   guides_.clear();
   ask();
@@ -140,7 +140,7 @@ void ScanTable::readAgain() {
   ask();
 }
 
-void ScanTable::drop(const std::string& scan) {
+void ScanTable::drop(std::string scan) {
   if (!held_) return;
   document_.add(ScanDropped{held_->key, nowUtc(), scan});
   if (shown_ == scan) shown_.clear();

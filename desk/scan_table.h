@@ -32,10 +32,11 @@ class ScanTable : public QObject {
   /// for marks. `failed` says why it is none.
   void take(std::string bytes, const QString& name, const QString& file_time);
   /// Another of the hooping's scans is looked at; no mark changes by that.
-  void choose(const std::string& scan);
+  void choose(std::string scan);
   /// Reads the scan in hand for marks once more.
   void readAgain();
-  void drop(const std::string& scan);
+  /// Ids by value: they may stand in the record, which grows meanwhile.
+  void drop(std::string scan);
   /// Roughly where a mark is, in the hoop's plane: it is looked for there.
   void pointAt(const std::string& mark, Point hoop);
   /// A place of the frame in a scan whose plane is not known.
