@@ -33,8 +33,13 @@ class Patch {
         colour.at<cv::Vec3f>(y, x) = {static_cast<float>(c[0]), static_cast<float>(c[1]),
                                       static_cast<float>(c[2])};
       }
+    // the cloth around is smooth: it is evened in coarse cells
+    const double times = std::max(1.0, kRough_mm / step_);
+    const int coarse = std::max(8, static_cast<int>(std::lround(size_ / times)));
     cv::Mat around;
-    cv::GaussianBlur(colour, around, {}, kBackground_mm / step_);
+    cv::resize(colour, around, {coarse, coarse}, 0, 0, cv::INTER_AREA);
+    cv::GaussianBlur(around, around, {}, kBackground_mm / (step_ * size_ / coarse));
+    cv::resize(around, around, {size_, size_}, 0, 0, cv::INTER_LINEAR);
     difference_ = colour - around;
   }
 
@@ -146,19 +151,33 @@ Measured measure(const cv::Mat& turned, double step, Point cell, bool horizontal
   return {fit->at, fit->way, fit->rms / std::sqrt(static_cast<double>(fit->places)), true};
 }
 
+constexpr size_t kSignals = 12;
+
+/// One of the ways in which a line can differ from the cloth: brightness both ways, each colour
+/// both ways, and pairs of colours against one another: thread or pen differ in one of them.
+cv::Mat signalOf(const cv::Mat& difference, size_t which) {
+  static constexpr float kWeights[kSignals / 2][3] = {
+      {0.114F, 0.587F, 0.299F}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}, {-1, 0, 1}, {-0.5F, 1, -0.5F}};
+  const float* w = kWeights[which / 2];
+  const float side = which % 2 == 0 ? 1.0F : -1.0F;
+  cv::Mat out;
+  cv::transform(difference, out, cv::Matx13f(side * w[0], side * w[1], side * w[2]));
+  return out;
+}
+
 /// The best place over all ways in which a line can differ, sought in cells that are no finer than
 /// a line is wide: a finer photo costs no more. Which signal, and where in the patch.
-std::optional<std::pair<size_t, Candidate>> findRough(const std::vector<cv::Mat>& signals,
-                                                      const Patch& patch, const CrossSearch& s) {
+std::optional<std::pair<size_t, Candidate>> findRough(const Patch& patch, const CrossSearch& s) {
   const double times = std::max(1.0, kRough_mm / patch.step());
   const int size = std::max(8, static_cast<int>(std::lround(patch.size() / times)));
   const double step = patch.step() * patch.size() / size;
   const Region all{{(size - 1) / 2.0, (size - 1) / 2.0}, s.reach_mm};
   std::optional<std::pair<size_t, Candidate>> out;
   double least = kLeastContrast;
-  for (size_t i = 0; i < signals.size(); ++i) {
-    cv::Mat coarse;
-    cv::resize(signals[i], coarse, {size, size}, 0, 0, cv::INTER_AREA);
+  cv::Mat small;
+  cv::resize(patch.difference(), small, {size, size}, 0, 0, cv::INTER_AREA);
+  for (size_t i = 0; i < kSignals; ++i) {
+    const cv::Mat coarse = signalOf(small, i);
     for (double turn = -kMostTurn_deg; turn <= kMostTurn_deg; turn += 2 * kTurnStep_deg) {
       const Candidate c = best(coarse, step, s.arm_mm, all, turn);
       if (const double value = c.score / c.spread; value > least && c.score > kLeastStrength)
@@ -187,30 +206,16 @@ Candidate sharpened(const cv::Mat& signal, double step, double arm_mm, const Can
 
 std::optional<SeenCross> findCross(const Photo& photo, const Plane& plane, const CrossSearch& s) {
   const Patch patch(photo, plane, s);
-  // brightness both ways, and each colour both ways: thread or pen differ in one of them
-  std::vector<cv::Mat> channels;
-  cv::split(patch.difference(), channels);
-  const cv::Mat grey = 0.114 * channels[0] + 0.587 * channels[1] + 0.299 * channels[2];
-  std::vector<cv::Mat> signals{grey, -grey};
-  for (const cv::Mat& c : channels) {
-    signals.push_back(c);
-    signals.push_back(-c);
-  }
-  signals.push_back(channels[2] - channels[0]);
-  signals.push_back(channels[0] - channels[2]);
-  signals.push_back(channels[1] - 0.5 * channels[0] - 0.5 * channels[2]);
-  signals.push_back(0.5 * channels[0] + 0.5 * channels[2] - channels[1]);
-  const auto rough = findRough(signals, patch, s);
+  const auto rough = findRough(patch, s);
   if (!rough) return std::nullopt;
-  const auto& [which, at] = *rough;
-  const Candidate found = sharpened(signals[which], patch.step(), s.arm_mm, at);
+  const cv::Mat signal = signalOf(patch.difference(), rough->first);
+  const Candidate found = sharpened(signal, patch.step(), s.arm_mm, rough->second);
   if (found.score < kLeastStrength) return std::nullopt;
   cv::Mat turned;
   const cv::Point2f middle((static_cast<float>(patch.size()) - 1) / 2,
                            (static_cast<float>(patch.size()) - 1) / 2);
   const cv::Mat rotation = cv::getRotationMatrix2D(middle, found.turn_deg, 1);
-  cv::warpAffine(signals[which], turned, rotation, signals[which].size(), cv::INTER_LINEAR,
-                 cv::BORDER_REFLECT);
+  cv::warpAffine(signal, turned, rotation, signal.size(), cv::INTER_LINEAR, cv::BORDER_REFLECT);
   cv::Mat undo;
   cv::invertAffineTransform(rotation, undo);
   const auto toPlane = [&](Point cell) {

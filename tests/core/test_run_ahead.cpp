@@ -62,10 +62,11 @@ class TestRunAhead : public QObject {
     for (int round = 0; round < 20; ++round) {
       std::vector<std::pair<uint32_t, int>> colours;
       for (int i = 0; i < 6; ++i)
-        colours.push_back({static_cast<uint32_t>(i), static_cast<int>(testing::between(random, 1, 80))});
+        colours.push_back(
+            {static_cast<uint32_t>(i), static_cast<int>(testing::between(random, 1, 80))});
       const Pattern p = runs(colours);
-      const auto now = static_cast<size_t>(
-          testing::between(random, 0, static_cast<double>(p.stitches.size())));
+      const auto now =
+          static_cast<size_t>(testing::between(random, 0, static_cast<double>(p.stitches.size())));
       double whole = 0, left = 0;
       size_t next = 0;
       for (const ThreadRun& r : threadRuns(p, now, {}, Needles::One)) {
