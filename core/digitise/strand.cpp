@@ -5,7 +5,8 @@
 namespace rt {
 namespace {
 
-constexpr double kTie_mm = 0.6;
+constexpr double kTie_mm = 0.6;     // at the start, under what follows
+constexpr double kEndTie_mm = 0.5;  // along thread that may lie across a cut
 
 double rounded(double mm) {
   const double r = std::round(mm * 100) / 100;
@@ -47,7 +48,7 @@ class Sewer {
   void cut() {
     if (sewing_) {
       const Point way = tieWay();
-      row(rounded(last_ + way * kTie_mm), Op::Stitch, Kind::Tie);
+      row(rounded(last_ + way * kEndTie_mm), Op::Stitch, Kind::Tie);
       row(last_, Op::Stitch, Kind::Tie);
       row(last_, Op::Trim, Kind::Unknown);
     }
@@ -78,7 +79,7 @@ class Sewer {
   double seen(Point way, const std::vector<std::pair<Point, Point>>& laid) const {
     constexpr double kReach_mm = 0.22, kCrossing = 0.4;  // sine of about 24 degrees
     double sum = 0;
-    for (double mm = 0.1; mm <= kTie_mm + 1e-9; mm += 0.1) {
+    for (double mm = 0.1; mm <= kEndTie_mm + 1e-9; mm += 0.1) {
       const Point at = last_ + way * mm;
       bool on = false, crossed = false;
       for (const auto& [a, b] : laid)

@@ -84,6 +84,21 @@ class TestAlignView : public QObject {
     QCOMPARE(e.event, std::string("practice"));
     QVERIFY(e.figures.at("points") >= 0);
   }
+  void photosThatComeIntoAWatchedFolderAreTaken() {
+    const std::string bytes = *desk().scans().shown()->scan.bytes;
+    const size_t before = desk().scans().scans().size();
+    d_->click("toolPhoto");
+    QVERIFY(QDir(d_->folder.path()).mkdir("phone"));
+    d_->asker->next = d_->folder.filePath("phone");
+    d_->click("watchFolder");
+    QFile file(d_->folder.filePath("phone/new.jpg"));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write(bytes.data(), static_cast<qint64>(bytes.size()));
+    file.close();
+    QVERIFY(QTest::qWaitFor([&] { return desk().scans().scans().size() == before + 1; }, 30000));
+    QVERIFY(settled());
+    QVERIFY(desk().scans().reading()->flat);
+  }
   void aDroppedFileThatIsNoPhotoIsTold() {
     QSignalSpy failed(&desk(), &Desk::failed);
     QFile file(d_->folder.filePath("not.png"));

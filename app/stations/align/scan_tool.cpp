@@ -3,9 +3,11 @@
 #include <QBuffer>
 #include <QClipboard>
 #include <QDateTime>
+#include <QDir>
 #include <QFileInfo>
 #include <QGuiApplication>
 #include <QMimeData>
+#include <QTimer>
 #include <QToolButton>
 
 #include "hooping_place.h"
@@ -15,6 +17,10 @@ namespace {
 
 constexpr int kThumb_px = 44, kLine_px = 24;
 constexpr qint64 kLargest = 200 << 20;
+constexpr int kLookAgain_ms = 400;
+const QStringList kPhotos{QStringLiteral("*.png"),  QStringLiteral("*.jpg"),
+                          QStringLiteral("*.jpeg"), QStringLiteral("*.PNG"),
+                          QStringLiteral("*.JPG"),  QStringLiteral("*.JPEG")};
 
 QIcon thumbOf(const ScanTaken& scan) {
   QImage image;
@@ -32,6 +38,8 @@ ScanTool::ScanTool(Desk& desk, FileAsker& asker, AlignHand& hand)
       hand_(hand),
       shoot_(button(tr("Take a scan"), tr("A photo by the camera over the machine"), true)),
       open_(button(tr("Open a photo …"), tr("PNG or JPEG; or drop it on the cloth, or paste it"))),
+      watch_(button(tr("Watch …"),
+                    tr("Photos that come into it, from a phone for one, are taken as they come"))),
       guides_(button(tr("Point at the field's corners"),
                      tr("Where the frame has no tags: four places on it give the plane"))),
       scans_(new QHBoxLayout),
@@ -42,6 +50,8 @@ ScanTool::ScanTool(Desk& desk, FileAsker& asker, AlignHand& hand)
       strength_(new QSlider(Qt::Horizontal)) {
   shoot_->setObjectName(QStringLiteral("takeScan"));
   open_->setObjectName(QStringLiteral("openScan"));
+  watch_->setObjectName(QStringLiteral("watchFolder"));
+  watch_->setProperty("flat", true);
   guides_->setObjectName(QStringLiteral("pointGuides"));
   strength_->setObjectName(QStringLiteral("scanStrength"));
   strength_->setRange(0, 100);
@@ -52,7 +62,10 @@ ScanTool::ScanTool(Desk& desk, FileAsker& asker, AlignHand& hand)
   column->addWidget(pair(shoot_, open_));
   column->addWidget(progress_);
   scans_->setSpacing(4);
-  column->addLayout(scans_);
+  auto* row = new QHBoxLayout;
+  row->addLayout(scans_, 1);
+  row->addWidget(watch_);
+  column->addLayout(row);
   column->addWidget(stamp_);
   marks_->setSpacing(3);
   column->addLayout(marks_);
@@ -64,6 +77,11 @@ ScanTool::ScanTool(Desk& desk, FileAsker& asker, AlignHand& hand)
   progress_->setFixedHeight(6);
   connect(shoot_, &QPushButton::clicked, &desk.camera(), &ClothCamera::shoot);
   connect(open_, &QPushButton::clicked, this, &ScanTool::openPhoto);
+  connect(watch_, &QPushButton::clicked, this, [this] {
+    const QString folder = asker_.folder(this, tr("Watch a folder for photos"));
+    if (!folder.isEmpty()) watch(folder);
+  });
+  connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, &ScanTool::lookIntoFolder);
   connect(guides_, &QPushButton::clicked, this, [this] {
     hand_.askForGuides();
     refresh();
@@ -106,6 +124,33 @@ void ScanTool::paste() {
   desk_.scans().take(bytes.toStdString(), tr("pasted"), {});
 }
 
+void ScanTool::watch(const QString& folder) {
+  if (!watcher_.directories().isEmpty()) watcher_.removePaths(watcher_.directories());
+  seen_.clear();
+  if (!watcher_.addPath(folder))
+    return emit desk_.failed(tr("%1 cannot be watched: check that it is a folder.").arg(folder));
+  // what lies there already is not new
+  for (const QFileInfo& file : QDir(folder).entryInfoList(kPhotos, QDir::Files))
+    seen_[file.filePath()] = -1;
+  desk_.say(tr("Photos that come into %1 are taken.").arg(folder));
+  refresh();
+}
+
+/// A photo is taken when it has stopped growing.
+void ScanTool::lookIntoFolder() {
+  bool grows = false;
+  for (const QString& folder : watcher_.directories())
+    for (const QFileInfo& file : QDir(folder).entryInfoList(kPhotos, QDir::Files, QDir::Time)) {
+      const qint64 before = seen_.value(file.filePath(), 0);
+      if (before < 0) continue;
+      const bool still = file.size() > 0 && file.size() == before;
+      seen_[file.filePath()] = still ? -1 : file.size();
+      grows = grows || !still;
+      if (still) takeFile(file.filePath());
+    }
+  if (grows) QTimer::singleShot(kLookAgain_ms, this, &ScanTool::lookIntoFolder);
+}
+
 QString ScanTool::stampOf(const ScanTaken& scan) const {
   const QDateTime shot =
       QDateTime::fromString(QString::fromStdString(scan.scan.shot), Qt::ISODate).toLocalTime();
@@ -125,7 +170,7 @@ void ScanTool::showScans() {
   clear(*scans_);
   const auto all = desk_.scans().scans();
   const ScanTaken* shown = desk_.scans().shown();
-  constexpr size_t kMostShown = 5;
+  constexpr size_t kMostShown = 2;
   for (size_t i = all.size() > kMostShown ? all.size() - kMostShown : 0; i < all.size(); ++i) {
     auto* thumb = new QToolButton;
     thumb->setIcon(thumbOf(*all[i]));
@@ -139,7 +184,7 @@ void ScanTool::showScans() {
             [this, id = all[i]->scan.id] { desk_.scans().choose(id); });
   }
   if (shown) {
-    auto* drop = button(tr("Throw away"), tr("Take this scan out of the job"));
+    auto* drop = button(tr("Drop"), tr("Take this scan out of the job"));
     drop->setProperty("flat", true);
     drop->setObjectName(QStringLiteral("dropScan"));
     scans_->addWidget(drop);
@@ -203,6 +248,9 @@ void ScanTool::refresh() {
   progress_->setVisible(busy);
   progress_->setValue(static_cast<int>(table.progress().part * 100));
   const QSignalBlocker block(strength_);
+  watch_->setText(watcher_.directories().isEmpty()
+                      ? tr("Watch …")
+                      : tr("Watching %1").arg(QDir(watcher_.directories().front()).dirName()));
   strength_->setValue(static_cast<int>(desk_.view().scan_strength * 100));
   showScans();
   showMarks();

@@ -1,6 +1,8 @@
 // The photo's way: a scan of the hooping, what was found in it, and what to point at by hand.
 #pragma once
 
+#include <QFileSystemWatcher>
+#include <QHash>
 #include <QProgressBar>
 #include <QSlider>
 
@@ -18,15 +20,20 @@ class ScanTool : public QWidget {
   /// Takes a photo from a file; says why where it is none.
   void takeFile(const QString& path);
   void paste();
+  /// Photos that come into a folder, a phone's for one, are taken as they come.
+  void watch(const QString& folder);
 
  private:
   void showScans();
   void showMarks();
+  void lookIntoFolder();
   QString stampOf(const ScanTaken& scan) const;
   Desk& desk_;
   FileAsker& asker_;
   AlignHand& hand_;
-  QPushButton *shoot_, *open_, *guides_;
+  QPushButton *shoot_, *open_, *watch_, *guides_;
+  QFileSystemWatcher watcher_;
+  QHash<QString, qint64> seen_;  ///< Photos of the watched folder, with the size they had.
   QHBoxLayout* scans_;
   QVBoxLayout* marks_;
   QLabel *stamp_, *plane_;
