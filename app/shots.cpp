@@ -45,7 +45,7 @@ void sewSome(Desk& desk) {
   for (int colours = 0; colours < 6 && m.phase() != Phase::Away; ++colours) {
     desk.sewOn();
     until({Phase::ColourWait, Phase::Done});
-    if (colours < 5) m.threadNeedle(1, m.thread());
+    if (colours < 5) m.threadNeedle(desk.run().needleFor(m.thread()), m.thread());
   }
 }
 

@@ -166,17 +166,24 @@ void Desk::setNudge(const std::optional<Transform>& nudge) {
   emit scanned();
 }
 
+void Desk::addSeen(int hooping, const std::vector<Mark>& marks) {
+  const SettingKey key = keyOf(hooping);
+  if (key.plan.empty()) return;
+  const std::string look = newId();
+  for (const Mark& m : marks) document_.add(MarkFound{key, nowUtc(), m, look});
+}
+
 void Desk::keepNudge() {
   const Hooping* h = currentHooping();
   if (!h || !nudge_) return;
   const Transform held = *nudge_;
   nudge_.reset();
-  const SettingKey key = keyOf(hooping_);
-  for (Mark m : expectedMarks(*h)) {
+  std::vector<Mark> marks = expectedMarks(*h);
+  for (Mark& m : marks) {
     m.hoop = held(m.hoop);
     m.error_mm = kPinnedError_mm;
-    document_.add(MarkFound{key, nowUtc(), std::move(m)});
   }
+  addSeen(hooping_, marks);
   emit scanned();
 }
 
@@ -401,16 +408,25 @@ void Desk::clearMarks(int hooping) {
   if (!key.plan.empty() && !record().marks(key).empty()) document_.add(MarksCleared{key, nowUtc()});
 }
 
+namespace {
+
+bool named(const std::string& id, const std::vector<Mark>& marks) {
+  return std::any_of(marks.begin(), marks.end(), [&](const Mark& m) { return m.id == id; });
+}
+
+}  // namespace
+
 /// Marks that the scan in force should show and that nobody has found.
 std::vector<LeftOut> Desk::unseen(const Hooping& hooping, const std::vector<Mark>& have) const {
   std::vector<LeftOut> out;
   const auto reading = hooping.index == hooping_ ? scans_.reading() : nullptr;
-  if (!reading || oneTag_) return out;
-  for (const Mark& m : expectedMarks(hooping)) {
-    if (std::any_of(have.begin(), have.end(), [&](const Mark& h) { return h.id == m.id; }))
-      continue;
-    out.push_back({m.id, "not found in the scan"});
-  }
+  const ScanTaken* scan = scans_.shown();
+  if (!reading || !scan || oneTag_ || reading->photo.problem || scans_.old(*scan)) return out;
+  const std::vector<Mark> expected = expectedMarks(hooping);
+  for (const Mark& m : expected)
+    if (!named(m.id, have)) out.push_back({m.id, "not found in the scan"});
+  // points that a person matched stand for themselves
+  if (out.size() == expected.size()) out.clear();
   return out;
 }
 

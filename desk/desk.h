@@ -145,6 +145,8 @@ class Desk : public QObject {
   /// in the field to where it is held. Unset: nobody does.
   void setNudge(const std::optional<Transform>& nudge);
   const std::optional<Transform>& nudge() const { return nudge_; }
+  /// Marks of one look at the scan: they take the place of all that was seen in scans before.
+  void addSeen(int hooping, const std::vector<Mark>& marks);
   /// Takes the place that is held by eye: the expected marks lie there, as well as an eye can tell.
   void keepNudge();
   /// Why a person overruled a stop of this layout, or an alignment; empty: nobody did.

@@ -155,6 +155,7 @@ void LedgerKeeper::moveTo(std::string store, std::filesystem::path beside) {
   all_.clear();
   byId_.clear();
   loaded_ = false;
+  waiting_ = 0;
   trouble_.clear();
   QMetaObject::invokeMethod(
       worker_,

@@ -41,7 +41,8 @@ class LedgerKeeper : public QObject {
   bool loaded() const { return loaded_; }
   /// Why the store does not take entries just now, in words; empty: it does.
   const QString& trouble() const { return trouble_; }
-  /// Another store from now on. What is known of this one is forgotten; what waits goes with it.
+  /// Another store from now on. What is known of this one is forgotten; what still waits for it
+  /// goes in when it is chosen again.
   void moveTo(std::string store, std::filesystem::path beside);
   /// As it is shown: a server without its password.
   QString storeName() const;

@@ -185,15 +185,8 @@ void MachineLink::threadNeedle(int needle, const QString& thread) {
   send({{"do", "thread"}, {"needle", needle}, {"thread", thread}});
   setFoot(false);
 }
-void MachineLink::jog(double x_mm, double y_mm) {
-  send({{"do", "jog"}, {"x_mm", x_mm}, {"y_mm", y_mm}});
-}
 void MachineLink::askHere() {
   send({{"do", "here"}});
-}
-void MachineLink::setLight(bool on) {
-  send({{"do", "light"}, {"on", on}});
-  askState();
 }
 void MachineLink::listFiles(bool stick) {
   stick_ = stick;
@@ -273,7 +266,7 @@ void MachineLink::takeReply(const QJsonObject& m) {
   if (re == u"trace" || re == u"outline") takeWay(m);
   if (re == u"state") takeState(m);
   if (re == u"list") takeFiles(m);
-  if (re == u"jog" || re == u"here") {
+  if (re == u"here") {
     const double x = m["x_mm"].toDouble(NAN), y = m["y_mm"].toDouble(NAN);
     if (!(std::abs(x) < 1e5) || !(std::abs(y) < 1e5)) return distrust(tr("a needle nowhere"));
     emit at({x, y});
@@ -315,7 +308,6 @@ void MachineLink::takeState(const QJsonObject& m) {
   s.turned = m["turned"].toBool();
   s.locked = m["locked"].toBool(true);
   s.foot_up = m["foot_up"].toBool();
-  s.light = m["light"].toBool();
   s.hindrance = m["hindrance"].toString().left(200);
   for (const QJsonValue& v : m["needles"].toArray())
     if (s.needles.size() < 32) s.needles << v.toString().left(40);

@@ -37,7 +37,7 @@ struct MachineEvent {
 /// What the machine says of itself when asked.
 struct MachineState {
   QString frame;  ///< Mounted; empty: any.
-  bool turned = false, locked = true, foot_up = false, light = false;
+  bool turned = false, locked = true, foot_up = false;
   QStringList needles;  ///< Thread on each; empty: none.
   QString hindrance;    ///< Why it would not start; empty: it would.
 };
@@ -99,9 +99,7 @@ class MachineLink : public QObject {
   void setFoot(bool up);
   /// Raises the foot, puts a thread on a needle (from 1), and lowers it again.
   void threadNeedle(int needle, const QString& thread);
-  void jog(double x_mm, double y_mm);
   void askHere();
-  void setLight(bool on);
   void listFiles(bool stick);
   void removeFile(const QString& name, bool stick);
 

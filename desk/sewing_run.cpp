@@ -1,6 +1,7 @@
 #include "sewing_run.h"
 
 #include "blocks.h"
+#include "needles.h"
 
 namespace rt {
 namespace {
@@ -40,6 +41,7 @@ void SewingRun::send(Sent what, const Field& field, double stitches_per_minute) 
   sent_ = std::move(what);
   run_.clear();
   byHand_.reset();
+  bobbinFrom_ = 0;
   link_.load({QString::fromStdString(sent_->key.plan + "/" + sent_->key.setting), fileOf(*sent_),
               QString::fromStdString(sent_->frame), sent_->rows, field, stitches_per_minute,
               sent_->settingPlace});
@@ -100,6 +102,14 @@ void SewingRun::moveTo(size_t row) {
   emit phaseChanged();
 }
 
+int SewingRun::needleFor(const QString& thread) const {
+  if (!sent_) return 1;
+  for (const NeedleStep& step : planNeedles(sent_->rows, link_.needles()).steps)
+    if (sent_->rows.threads[static_cast<size_t>(step.thread)].hex() == thread.toStdString())
+      return step.needle + 1;
+  return 1;
+}
+
 std::vector<size_t> SewingRun::blockStarts() const {
   std::vector<size_t> out;
   if (!sent_) return out;
@@ -149,6 +159,7 @@ void SewingRun::take(const MachineEvent& event) {
     case What::BobbinEmpty:
     case What::Fold:
       whole_ = false;
+      if (event.kind == What::BobbinEmpty) bobbinFrom_ = event.row;
       keep(wordOf(event.kind));
       note(wordOf(event.kind), event.stitch, event.thread);
       return emit broke(event.stitch);

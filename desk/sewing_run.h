@@ -45,6 +45,10 @@ class SewingRun : public QObject {
   void moveTo(size_t row);
   /// Rows at which blocks begin, of what was sent.
   std::vector<size_t> blockStarts() const;
+  /// Row before which a full bobbin was put in, as far as the machine told.
+  size_t bobbinFrom() const { return bobbinFrom_; }
+  /// The needle (from 1) that a thread goes on, so that the fewest are threaded anew.
+  int needleFor(const QString& thread) const;
   /// Facts of a plan that the job's file may not have yet.
   std::vector<RowsSewn> journalOf(const std::string& plan) const { return journal_.of(plan); }
 
@@ -71,6 +75,7 @@ class SewingRun : public QObject {
   std::optional<Sent> sent_;
   std::string run_;
   size_t from_ = 0;
+  size_t bobbinFrom_ = 0;
   std::optional<size_t> byHand_;  ///< Row that a person chose to go on at.
   bool whole_ = false, journalFails_ = false;
 };

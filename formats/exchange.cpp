@@ -10,6 +10,7 @@
 #include "file_io.h"
 #include "json_reading.h"
 #include "plan_words.h"
+#include "tags_json.h"
 
 namespace rt {
 namespace {
@@ -95,29 +96,6 @@ double sizeIn(const Json& object, const char* key, double otherwise, const std::
   return object.contains(key) ? positive(object[key], key, where) : otherwise;
 }
 
-std::vector<TagPlace> tagsIn(const Json& object, const char* key, const std::string& where,
-                             std::set<int>& ids) {
-  std::vector<TagPlace> out;
-  if (!object.contains(key)) return out;
-  const Json& list = object[key];
-  if (!list.is_array()) throw Error(std::string(key) + " is not a list", where, "write [ … ]");
-  for (const Json& t : list) {
-    const std::string here = where + " " + key;
-    TagPlace tag;
-    const double id = numberIn(t, "id", here);
-    if (id != std::floor(id) || id < 0)
-      throw Error("an id is no whole number", here, "give the number beside the tag");
-    tag.id = static_cast<int>(id);
-    tag.at = {numberIn(t, "x_mm", here), numberIn(t, "y_mm", here)};
-    tag.angle_deg = numberOr(t, "angle_deg", 0, here);
-    if (!ids.insert(tag.id).second)
-      throw Error("the tag " + std::to_string(tag.id) + " is listed twice", here,
-                  "give each tag its own id");
-    out.push_back(tag);
-  }
-  return out;
-}
-
 CrossPlace crossIn(const Json& c, const std::string& where) {
   CrossPlace out;
   out.name = textIn(c, "name", where);
@@ -142,11 +120,11 @@ PhotoSetup readPhotoSetup(const std::filesystem::path& path) {
   std::set<int> ids;
   out.hoop_tag_mm = sizeIn(hoop, "tag_size_mm", out.hoop_tag_mm, where + " hoop");
   out.tag_height_mm = numberOr(hoop, "tag_height_mm", 0, where + " hoop");
-  out.hoop_tags = tagsIn(hoop, "tags", where + " hoop", ids);
+  out.hoop_tags = tagsFrom(hoop, "tags", where + " hoop", ids);
   if (out.hoop_tags.empty())
     throw Error("the hoop has no tags", where + " hoop", "list its tags with their places");
   out.cloth_tag_mm = sizeIn(root, "cloth_tag_size_mm", out.cloth_tag_mm, where);
-  out.cloth_tags = tagsIn(root, "cloth_tags", where, ids);
+  out.cloth_tags = tagsFrom(root, "cloth_tags", where, ids);
   std::set<std::string> names;
   for (const Json& c : root.value("crosses", Json::array())) {
     out.crosses.push_back(crossIn(c, where + " crosses"));

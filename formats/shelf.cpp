@@ -7,11 +7,12 @@
 #include "error.h"
 #include "file_io.h"
 #include "shelf_json.h"
+#include "tags_json.h"
 
 namespace rt {
 namespace {
 
-constexpr size_t kMostFrames = 500, kMostSettings = 64, kMostTags = 64;
+constexpr size_t kMostFrames = 500, kMostSettings = 64;
 
 FrameSetting settingFrom(const Json& s, const std::string& where) {
   if (!s.is_object()) throw Error("a setting is not an object", where, "write {\"x_mm\": …}");
@@ -42,19 +43,8 @@ void readPlaces(const Json& object, Hoop& h, const std::string& where) {
 void readTags(const Json& object, Hoop& h, const std::string& where) {
   if (object.contains("tag_size_mm")) h.tag_size_mm = numberIn(object, "tag_size_mm", where);
   if (object.contains("tag_height_mm")) h.tag_height_mm = numberIn(object, "tag_height_mm", where);
-  if (!object.contains("tags") || object["tags"].is_null()) return;
-  const Json& list = object["tags"];
-  if (!list.is_array() || list.size() > kMostTags)
-    throw Error("\"tags\" is no list of at most 64", where,
-                "list {\"id\", \"x_mm\", \"y_mm\"} each");
-  for (const Json& t : list) {
-    const double id = numberIn(t, "id", where + " tags");
-    if (id != std::floor(id) || id < 0 || id > 1e6)
-      throw Error("a tag's id is no whole number", where, "give the number beside it");
-    h.tags.push_back({static_cast<int>(id),
-                      {numberIn(t, "x_mm", where + " tags"), numberIn(t, "y_mm", where + " tags")},
-                      t.contains("angle_deg") ? numberIn(t, "angle_deg", where + " tags") : 0});
-  }
+  std::set<int> ids;
+  h.tags = tagsFrom(object, "tags", where, ids);
 }
 
 }  // namespace

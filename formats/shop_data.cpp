@@ -86,7 +86,8 @@ ShopPractice practiceFrom(const Json& o, const std::string& file) {
       {"baste_stitch_mm", &p.baste_stitch_mm},       {"outline_stitch_mm", &p.outline_stitch_mm},
       {"tack_inside_mm", &p.tack_inside_mm},         {"monogram_larger", &p.monogram_larger},
       {"monogram_room_mm", &p.monogram_room_mm},     {"monogram_frame_mm", &p.monogram_frame_mm},
-      {"learning_most_step", &p.learning.most_step}, {"hooping_s", &p.hooping_s}};
+      {"learning_most_step", &p.learning.most_step}, {"hooping_s", &p.hooping_s},
+      {"minutes_far_off", &p.minutes_far_off}};
   for (const auto& [key, figure] : figures) {
     *figure = numberIn(o, key, file);
     if (!(*figure > 0)) throw Error(std::string(key) + " must be over 0", file, "mend it");
@@ -101,6 +102,8 @@ ShopPractice practiceFrom(const Json& o, const std::string& file) {
   p.learning.bad_passed = whole("learning_bad_passed");
   p.learning.good_stopped = whole("learning_good_stopped");
   p.least_runs = static_cast<size_t>(whole("time_least_runs"));
+  p.scoring = {whole("score_sewn_well"), whole("score_nearness"), whole("score_spared"),
+               whole("score_cautious")};
   p.resume_overlap_stitches = static_cast<size_t>(whole("resume_overlap_stitches"));
   if (!(p.learning.most_step < 1) || !(p.thin_under_letters >= 1))
     throw Error("a limit moves by less than all of itself, and rows are not thinned below 1", file,

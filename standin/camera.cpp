@@ -5,6 +5,7 @@
 
 #include <Eigen/Dense>
 #include <map>
+#include <opencv2/imgproc.hpp>
 
 namespace rt {
 namespace {
@@ -215,35 +216,6 @@ class Painter {
   Point shadowWay_;
 };
 
-/// Neighbours weighed by a bell, first along rows, then along columns.
-void blur(std::vector<double>& rows, int width, int height, double sigma) {
-  const int reach = static_cast<int>(std::ceil(3 * sigma));
-  std::vector<double> weight, line;
-  double sum = 0;
-  for (int i = -reach; i <= reach; ++i) {
-    weight.push_back(std::exp(-i * i / (2 * sigma * sigma)));
-    sum += weight.back();
-  }
-  const auto pass = [&](int count, int length, size_t stride, size_t next) {
-    for (int n = 0; n < count; ++n)
-      for (size_t k = 0; k < 3; ++k) {
-        const size_t from = static_cast<size_t>(n) * next + k;
-        line.clear();
-        for (int i = 0; i < length; ++i)
-          line.push_back(rows[from + static_cast<size_t>(i) * stride]);
-        for (int i = 0; i < length; ++i) {
-          double v = 0;
-          for (int j = -reach; j <= reach; ++j)
-            v += weight[static_cast<size_t>(j + reach)] *
-                 line[static_cast<size_t>(std::clamp(i + j, 0, length - 1))];
-          rows[from + static_cast<size_t>(i) * stride] = v / sum;
-        }
-      }
-  };
-  pass(height, width, 3, 3 * static_cast<size_t>(width));
-  pass(width, height, 3 * static_cast<size_t>(width), 3);
-}
-
 }  // namespace
 
 Point seenAt(const Camera& c, Point hoop, double height_mm) {
@@ -278,7 +250,8 @@ Photo takePhoto(const Scene& s, const Camera& c, std::mt19937& random) {
       if (fine[placeOf(x, y) / 3] || differ(x, y, x - 1, y) || differ(x, y, x + 1, y) ||
           differ(x, y, x, y - 1) || differ(x, y, x, y + 1))
         painter.whole({x * 1.0, y * 1.0}, &light[placeOf(x, y)]);
-  if (c.blur_px > 0) blur(light, c.width, c.height, c.blur_px);
+  cv::Mat picture(c.height, c.width, CV_64FC3, light.data());
+  if (c.blur_px > 0) cv::GaussianBlur(picture, picture, {}, c.blur_px, 0, cv::BORDER_REPLICATE);
   // the weave runs along the picture: it is finer than a pixel's place matters; noise as the sum of
   // four even ones, which is normal enough
   std::uniform_real_distribution<double> phase(0, 6.28);

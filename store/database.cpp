@@ -21,19 +21,20 @@ constexpr int kBusy = 5, kLocked = 6, kReadOnly = 8, kIo = 10, kCorrupt = 11, kF
               kCannotOpen = 14, kNotADatabase = 26;
 constexpr int kWait_ms = 10'000;  // for another program that is writing
 constexpr int kConnect_s = 10;    // until a server has let us in
-constexpr std::chrono::seconds kSilence{15};
 
 /// Ends the wire to a server that says nothing: what waits for it fails then.
 class Patience {
  public:
-  explicit Patience(const QSqlDatabase& db) {
+  Patience(const QSqlDatabase& db, std::chrono::milliseconds most) {
     const QVariant handle = db.driver()->handle();
-    if (!handle.isValid() || qstrcmp(handle.typeName(), "PGconn*") != 0) return;
+    // the driver's maker names it by its typedef, Qt 6 by the structure behind it
+    const QByteArray type = handle.typeName();
+    if (type != "PGconn*" && type != "pg_conn*") return;
     wire_ = PQsocket(*static_cast<PGconn* const*>(handle.constData()));
     if (wire_ < 0) return;
-    watcher_ = std::thread([this] {
+    watcher_ = std::thread([this, most] {
       std::unique_lock lock(mutex_);
-      if (!answered_.wait_for(lock, kSilence, [this] { return done_; })) shutdown(wire_, SHUT_RDWR);
+      if (!answered_.wait_for(lock, most, [this] { return done_; })) shutdown(wire_, SHUT_RDWR);
     });
   }
   ~Patience() {
@@ -136,8 +137,11 @@ Database::Database(const std::filesystem::path& path, Open how)
   }
 }
 
-Database::Database(const ServerUrl& server)
-    : where_(server.shown()), connection_(QUuid::createUuid().toString()), server_(true) {
+Database::Database(const ServerUrl& server, std::chrono::milliseconds patience)
+    : where_(server.shown()),
+      connection_(QUuid::createUuid().toString()),
+      server_(true),
+      patience_(patience) {
   QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QPSQL"), connection_);
   if (!db.isValid()) {
     db = {};
@@ -167,7 +171,7 @@ Database::~Database() {
 QSqlQuery Database::run(const QString& sql, const QVariantList& values) {
   const QSqlDatabase db = QSqlDatabase::database(connection_, false);
   std::optional<Patience> patience;
-  if (server_) patience.emplace(db);
+  if (server_) patience.emplace(db, patience_);
   QSqlQuery query(db);
   query.setForwardOnly(true);
   bool good = false;
@@ -200,7 +204,7 @@ void Database::commit() {
 void Database::rollback() {
   const QSqlDatabase db = QSqlDatabase::database(connection_, false);
   std::optional<Patience> patience;
-  if (server_) patience.emplace(db);
+  if (server_) patience.emplace(db, patience_);
   QSqlQuery query(db);
   query.exec(QStringLiteral("ROLLBACK"));  // it may have been rolled back by the failure itself
 }

@@ -4,6 +4,7 @@
 #include <QSqlDatabase>
 #include <QSqlQuery>
 #include <QVariantList>
+#include <chrono>
 #include <filesystem>
 #include <functional>
 
@@ -30,7 +31,7 @@ class StoreError : public Error {
 class Database {
  public:
   /// A database of a server. A server that keeps silent is given up.
-  explicit Database(const ServerUrl& server);
+  explicit Database(const ServerUrl& server, std::chrono::milliseconds patience = kServerPatience);
   enum class Open { ReadWrite, ReadOnly };
   explicit Database(const std::filesystem::path& path, Open how = Open::ReadWrite);
   ~Database();
@@ -56,6 +57,7 @@ class Database {
   std::string where_;
   QString connection_;
   bool server_ = false;
+  std::chrono::milliseconds patience_{};
 };
 
 /// A transaction that is rolled back unless it is committed.

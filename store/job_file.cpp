@@ -10,6 +10,7 @@
 #include "json_text.h"
 #include "part_file.h"
 #include "pattern_bytes.h"
+#include "sql_words.h"
 
 namespace rt {
 namespace {
@@ -42,35 +43,27 @@ const std::vector<Concern>& concerns() {
   return all;
 }
 
-QString text(const std::string& s) {
-  return QString::fromStdString(s);
-}
-
-std::string word(const QSqlQuery& q, int column) {
-  return q.value(column).toString().toStdString();
-}
-
 void fillPieces(Database& db, const Job& job) {
   int position = 0;
   for (const Piece& p : job.pieces)
     db.run(QStringLiteral("INSERT INTO piece VALUES(?,?,?,?,?,?,?)"),
-           {position++, p.id, text(p.name), p.group, text(sourceJson(p.source)),
-            text(placementJson(p.place)), patternBytes(*p.stitches)});
+           {position++, p.id, sqlText(p.name), p.group, sqlText(sourceJson(p.source)),
+            sqlText(placementJson(p.place)), patternBytes(*p.stitches)});
   position = 0;
   for (const Zone& z : job.zones)
-    db.run(QStringLiteral("INSERT INTO zone VALUES(?,?)"), {position++, text(zoneJson(z))});
+    db.run(QStringLiteral("INSERT INTO zone VALUES(?,?)"), {position++, sqlText(zoneJson(z))});
 }
 
 void fillPlans(Database& db, const Work& work) {
   int position = 0;
   for (const auto& plan : work.plans) {
     db.run(QStringLiteral("INSERT INTO plan VALUES(?,?,?,?,?,?)"),
-           {position++, text(plan->id), text(plan->time), QString::number(plan->layout_print),
-            text(planSettingsJson(plan->settings)), text(madePlanJson(plan->plan))});
+           {position++, sqlText(plan->id), sqlText(plan->time), QString::number(plan->layout_print),
+            sqlText(planSettingsJson(plan->settings)), sqlText(madePlanJson(plan->plan))});
     for (const Hooping& h : plan->plan.hoopings)
       for (const PlanSetting& s : h.settings)
         db.run(QStringLiteral("INSERT INTO plan_stitches VALUES(?,?,?)"),
-               {text(plan->id), text(s.id), patternBytes(s.pattern)});
+               {sqlText(plan->id), sqlText(s.id), patternBytes(s.pattern)});
   }
 }
 
@@ -78,10 +71,10 @@ void fillFacts(Database& db, const Record& record) {
   int position = 0;
   for (const Happening& h : record.all())
     db.run(QStringLiteral("INSERT INTO fact VALUES(?,?,?)"),
-           {position++, text(kindOf(h)), text(happeningJson(h))});
+           {position++, sqlText(kindOf(h)), sqlText(happeningJson(h))});
   for (const ScanTaken* taken : record.scans())
     db.run(QStringLiteral("INSERT OR IGNORE INTO scan VALUES(?,?)"),
-           {text(taken->scan.id), QByteArray::fromStdString(*taken->scan.bytes)});
+           {sqlText(taken->scan.id), QByteArray::fromStdString(*taken->scan.bytes)});
 }
 
 void fillSettings(Database& db, const Work& work) {
@@ -93,7 +86,7 @@ void fillSettings(Database& db, const Work& work) {
       {"job", jobSettingsJson(work.job)}};
   for (const auto& [name, body] : settings)
     db.run(QStringLiteral("INSERT INTO settings VALUES(?,?)"),
-           {text(name), text(withUnknown(name, body, unknown))});
+           {sqlText(name), sqlText(withUnknown(name, body, unknown))});
 }
 
 void fill(Database& db, const Work& work) {
@@ -109,8 +102,8 @@ void fill(Database& db, const Work& work) {
            {QString::fromLatin1(c.name), c.version});
   }
   const std::map<QString, QString> meta{{"format", QString::number(kFormat)},
-                                        {"id", text(work.job.id)},
-                                        {"title", text(work.job.title)},
+                                        {"id", sqlText(work.job.id)},
+                                        {"title", sqlText(work.job.title)},
                                         {"edits", QString::number(work.edits)}};
   for (const auto& [key, value] : meta)
     db.run(QStringLiteral("INSERT INTO meta VALUES(?,?)"), {key, value});
@@ -120,8 +113,8 @@ void fill(Database& db, const Work& work) {
   fillFacts(db, work.record);
   if (work.unknown)
     for (const UnknownParts::Table& t : work.unknown->tables) {
-      db.run(text(t.create));
-      for (const std::string& row : t.insert) db.run(text(row));
+      db.run(sqlText(t.create));
+      for (const std::string& row : t.insert) db.run(sqlText(row));
     }
   db.commit();
 }
@@ -131,11 +124,11 @@ std::string metaOf(Database& db, const char* key, const std::filesystem::path& p
       db.run(QStringLiteral("SELECT value FROM meta WHERE key=?"), {QString::fromLatin1(key)});
   if (!q.next())
     throw Error(std::string("the job file lacks its ") + key, path.string(), "open another copy");
-  return word(q, 0);
+  return sqlWord(q, 0);
 }
 
 void requireSqlite(const std::filesystem::path& path) {
-  QFile file(text(path.string()));
+  QFile file(sqlText(path.string()));
   if (std::filesystem::is_directory(path) || !file.open(QIODevice::ReadOnly))
     throw Error("the job file cannot be opened", path.string(),
                 "check the name and that you may read it");
@@ -156,9 +149,9 @@ void requireVersions(Database& db, const std::filesystem::path& path) {
   db.each(QStringLiteral("SELECT name,version FROM concern LIMIT 1000"), {},
           [&](const QSqlQuery& q) {
             for (const Concern& c : concerns())
-              if (word(q, 0) == c.name && q.value(1).toInt() > c.version)
-                throw Error("a newer program wrote its part \"" + word(q, 0) + "\" (version " +
-                                word(q, 1) + ")",
+              if (sqlWord(q, 0) == c.name && q.value(1).toInt() > c.version)
+                throw Error("a newer program wrote its part \"" + sqlWord(q, 0) + "\" (version " +
+                                sqlWord(q, 1) + ")",
                             path.string(), "open it with a newer program");
           });
 }
@@ -166,7 +159,7 @@ void requireVersions(Database& db, const std::filesystem::path& path) {
 void readSettings(Database& db, Work& work, UnknownParts& unknown) {
   std::map<std::string, std::string> settings;
   db.each(QStringLiteral("SELECT name,body FROM settings LIMIT 1000"), {},
-          [&](const QSqlQuery& q) { settings[word(q, 0)] = word(q, 1); });
+          [&](const QSqlQuery& q) { settings[sqlWord(q, 0)] = sqlWord(q, 1); });
   auto take = [&](const char* name) {
     const auto it = settings.find(name);
     return it == settings.end() ? std::string("{}") : it->second;
@@ -183,29 +176,29 @@ void readPieces(Database& db, Job& job) {
           "SELECT id,name,group_no,source,place,stitches FROM piece ORDER BY position LIMIT 5001"),
       {}, [&](const QSqlQuery& q) {
         job.pieces.push_back(
-            {q.value(0).toInt(), word(q, 1), sourceFrom(word(q, 3)),
+            {q.value(0).toInt(), sqlWord(q, 1), sourceFrom(sqlWord(q, 3)),
              std::make_shared<const Pattern>(patternFrom(q.value(5).toByteArray())),
-             placementFrom(word(q, 4)), q.value(2).toInt()});
+             placementFrom(sqlWord(q, 4)), q.value(2).toInt()});
       });
   db.each(QStringLiteral("SELECT body FROM zone ORDER BY position LIMIT 2001"), {},
-          [&](const QSqlQuery& q) { job.zones.push_back(zoneFrom(word(q, 0))); });
+          [&](const QSqlQuery& q) { job.zones.push_back(zoneFrom(sqlWord(q, 0))); });
 }
 
 void readPlans(Database& db, Work& work) {
   std::map<std::string, std::map<std::string, Pattern>> stitches;
   db.each(QStringLiteral("SELECT plan,hooping,stitches FROM plan_stitches LIMIT 20000"), {},
           [&](const QSqlQuery& q) {
-            stitches[word(q, 0)][word(q, 1)] = patternFrom(q.value(2).toByteArray());
+            stitches[sqlWord(q, 0)][sqlWord(q, 1)] = patternFrom(q.value(2).toByteArray());
           });
   db.each(QStringLiteral(
               "SELECT id,time,layout_print,settings,body FROM plan ORDER BY position LIMIT 1000"),
           {}, [&](const QSqlQuery& q) {
             auto made = std::make_shared<MadePlan>();
-            made->id = word(q, 0);
-            made->time = word(q, 1);
+            made->id = sqlWord(q, 0);
+            made->time = sqlWord(q, 1);
             made->layout_print = q.value(2).toString().toULongLong();
-            made->settings = planSettingsFrom(word(q, 3));
-            made->plan = madePlanFrom(word(q, 4));
+            made->settings = planSettingsFrom(sqlWord(q, 3));
+            made->plan = madePlanFrom(sqlWord(q, 4));
             for (Hooping& h : made->plan.hoopings)
               for (PlanSetting& s : h.settings) {
                 const auto it = stitches[made->id].find(s.id);
@@ -223,12 +216,12 @@ void readFacts(Database& db, Record& record) {
   std::map<std::string, std::shared_ptr<const std::string>> pictures;
   if (db.hasTable(QStringLiteral("scan")))
     db.each(QStringLiteral("SELECT id,picture FROM scan LIMIT 2000"), {}, [&](const QSqlQuery& q) {
-      pictures[word(q, 0)] =
+      pictures[sqlWord(q, 0)] =
           std::make_shared<const std::string>(q.value(1).toByteArray().toStdString());
     });
   db.each(QStringLiteral("SELECT kind,body FROM fact ORDER BY position LIMIT 1000001"), {},
           [&](const QSqlQuery& q) {
-            Happening h = happeningFrom(word(q, 0), word(q, 1));
+            Happening h = happeningFrom(sqlWord(q, 0), sqlWord(q, 1));
             if (auto* taken = std::get_if<ScanTaken>(&h))
               if (const auto it = pictures.find(taken->scan.id); it != pictures.end())
                 taken->scan.bytes = it->second;
@@ -242,11 +235,11 @@ void readUnknownTables(Database& db, UnknownParts& unknown) {
   db.each(QStringLiteral("SELECT name,sql FROM sqlite_master WHERE type='table' AND rootpage>0 "
                          "LIMIT 200"),
           {}, [&](const QSqlQuery& q) {
-            const std::string sql = word(q, 1);
+            const std::string sql = sqlWord(q, 1);
             for (const char* known : {"meta", "concern", "settings", "piece", "zone", "plan",
                                       "plan_stitches", "fact", "scan"})
-              if (word(q, 0) == known) return;
-            if (!word(q, 0).starts_with("sqlite_") && sql.starts_with("CREATE TABLE"))
+              if (sqlWord(q, 0) == known) return;
+            if (!sqlWord(q, 0).starts_with("sqlite_") && sql.starts_with("CREATE TABLE"))
               tables.emplace_back(q.value(0).toString(), sql);
           });
   size_t bytes = 0;
@@ -269,7 +262,7 @@ void readUnknownTables(Database& db, UnknownParts& unknown) {
                 throw Error("parts that this program does not know are over 64 MB", "job file",
                             "open it with the program that wrote it");
               table.insert.push_back("INSERT INTO \"" + quoted.toStdString() + "\" VALUES(" +
-                                     word(q, 0) + ")");
+                                     sqlWord(q, 0) + ")");
             });
     unknown.tables.push_back(std::move(table));
   }

@@ -18,12 +18,11 @@ Chart alignmentChart(const std::vector<LedgerEntry>& entries, double tolerance_m
   return out;
 }
 
-Chart minutesChart(const std::vector<LedgerEntry>& entries) {
-  constexpr double kFarOff = 0.25;  // a part of the plan
+Chart minutesChart(const std::vector<LedgerEntry>& entries, double far_off) {
   Chart out;
   out.diagonal = true;
   for (const RunEntry& r : runsIn(entries)) {
-    const bool far = std::abs(r.taken_s - r.predicted_s) > kFarOff * r.predicted_s;
+    const bool far = std::abs(r.taken_s - r.predicted_s) > far_off * r.predicted_s;
     out.points.push_back(
         {r.predicted_s / 60, r.taken_s / 60, far ? 1 : 0, "hooping " + std::to_string(r.hooping)});
   }

@@ -23,8 +23,9 @@ struct Chart {
 
 /// Worst corner of each alignment, mm, one after another; the line is the tolerance.
 Chart alignmentChart(const std::vector<LedgerEntry>& entries, double tolerance_mm);
-/// Minutes as planned against minutes by the machine's clock, a point a run.
-Chart minutesChart(const std::vector<LedgerEntry>& entries);
+/// Minutes as planned against minutes by the machine's clock, a point a run; one that is `far_off`
+/// of the plan from it is marked.
+Chart minutesChart(const std::vector<LedgerEntry>& entries, double far_off);
 /// Heaviest place that was sewn on a fabric, mm/mm², and how it went; the line is its stop limit.
 Chart densityChart(const std::vector<LedgerEntry>& entries, const std::string& fabric,
                    double stop_limit);

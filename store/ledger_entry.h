@@ -17,7 +17,8 @@ struct LedgerEntry {
   std::string time;  ///< ISO 8601, UTC, to the millisecond.
   std::string job_id, job_title;
   /// `plan`, `align`, `sew-start`, `colour`, `break`, `resume`, `done`, `overrule`, `export`,
-  /// `limits`, `outcome`, `run`; or any word that a person chose.
+  /// `limits`, `outcome`, `run`, `lost`, `bobbin-missed`, `bobbin-empty`, `fold`, `skipped`,
+  /// `back`, `practice`; or any word that a person chose.
   std::string event;
   int hooping = 0;     ///< 0: the whole job.
   std::string status;  ///< Of an alignment: ready, check, rehoop; of an outcome how it went.

@@ -2,7 +2,7 @@
 
 #include "database.h"
 #include "error.h"
-#include "ledger_json.h"
+#include "ledger_rows.h"
 
 namespace rt {
 namespace {
@@ -11,15 +11,11 @@ namespace {
 // number that no other program of the database uses.
 constexpr qint64 kAddLock = 0x7261'7074'6c65'6467;
 
-QString text(const std::string& s) {
-  // a server's text holds no zero
-  QString out = QString::fromStdString(s);
-  out.remove(QChar(0));
-  return out;
-}
-
-std::string word(const QSqlQuery& q, int column) {
-  return q.value(column).toString().toStdString();
+/// A server's text holds no zero.
+QVariantList withoutZeros(QVariantList row) {
+  for (QVariant& value : row)
+    if (value.typeId() == QMetaType::QString) value = value.toString().remove(QChar(0));
+  return row;
 }
 
 /// From the version before to this one, and back.
@@ -84,7 +80,8 @@ void migrate(Database& db, const std::string& where, int to) {
 
 class ServerLedger : public LedgerStore {
  public:
-  ServerLedger(const ServerUrl& server, Missing missing) : db_(server) {
+  ServerLedger(const ServerUrl& server, Missing missing, std::chrono::milliseconds patience)
+      : db_(server, patience) {
     const std::string where = server.shown();
     db_.run(QStringLiteral("SET client_min_messages TO warning"));
     db_.run(QStringLiteral("SET synchronous_commit TO on"));
@@ -104,8 +101,7 @@ class ServerLedger : public LedgerStore {
       const QSqlQuery q = db_.run(
           QStringLiteral("INSERT INTO entry(id,time,event,job_id,job_title,hooping,note,body) "
                          "VALUES(?,?,?,?,?,?,?,?) ON CONFLICT (id) DO NOTHING"),
-          {text(e.id), text(e.time), text(e.event), text(e.job_id), text(e.job_title), e.hooping,
-           text(e.note), text(ledgerBody(e))});
+          withoutZeros(rowOfEntry(e)));
       added += q.numRowsAffected() > 0 ? 1 : 0;
     }
     t.commit();
@@ -114,22 +110,12 @@ class ServerLedger : public LedgerStore {
 
   std::vector<LedgerEntry> since(int64_t& place) override {
     std::vector<LedgerEntry> out;
-    db_.each(
-        QStringLiteral("SELECT seq,id,time,event,job_id,job_title,hooping,note,body FROM entry "
-                       "WHERE seq>? ORDER BY seq"),
-        {static_cast<qint64>(place)}, [&](const QSqlQuery& q) {
-          place = q.value(0).toLongLong();
-          LedgerEntry e;
-          e.id = word(q, 1);
-          e.time = word(q, 2);
-          e.event = word(q, 3);
-          e.job_id = word(q, 4);
-          e.job_title = word(q, 5);
-          e.hooping = q.value(6).toInt();
-          e.note = word(q, 7);
-          readLedgerBody(word(q, 8), e);
-          out.push_back(std::move(e));
-        });
+    db_.each(QStringLiteral("SELECT %1 FROM entry WHERE seq>? ORDER BY seq")
+                 .arg(QString::fromLatin1(kEntryColumns)),
+             {static_cast<qint64>(place)}, [&](const QSqlQuery& q) {
+               place = q.value(0).toLongLong();
+               out.push_back(entryOfRow(q));
+             });
     return out;
   }
 
@@ -147,8 +133,9 @@ class ServerLedger : public LedgerStore {
 
 }  // namespace
 
-std::unique_ptr<LedgerStore> openLedgerServer(const ServerUrl& server, Missing missing) {
-  return std::make_unique<ServerLedger>(server, missing);
+std::unique_ptr<LedgerStore> openLedgerServer(const ServerUrl& server, Missing missing,
+                                              std::chrono::milliseconds patience) {
+  return std::make_unique<ServerLedger>(server, missing, patience);
 }
 
 void migrateLedgerServer(const ServerUrl& server, int version) {

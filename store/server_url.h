@@ -1,6 +1,7 @@
 // Where a shop's ledger server is.
 #pragma once
 
+#include <chrono>
 #include <optional>
 #include <string>
 
@@ -14,6 +15,9 @@ struct ServerUrl {
   /// Without the password.
   std::string shown() const;
 };
+
+/// How long an answer of a server is waited for.
+inline constexpr std::chrono::milliseconds kServerPatience{15'000};
 
 /// Whether a store's name means a server rather than a file.
 bool namesServer(const std::string& store);

@@ -1,39 +1,19 @@
 #include <QDateTime>
 
 #include "database.h"
-#include "ledger_json.h"
+#include "ledger_rows.h"
 #include "ledger_store.h"
+#include "sql_words.h"
 
 namespace rt {
 namespace {
 
-QString text(const std::string& s) {
-  return QString::fromStdString(s);
-}
-
-std::string word(const QSqlQuery& q, int column) {
-  return q.value(column).toString().toStdString();
-}
-
-constexpr const char* kSelect =
-    "SELECT seq,id,time,event,job_id,job_title,hooping,note,body FROM entry ";
-
-LedgerEntry entryFrom(const QSqlQuery& q) {
-  LedgerEntry e;
-  e.id = word(q, 1);
-  e.time = word(q, 2);
-  e.event = word(q, 3);
-  e.job_id = word(q, 4);
-  e.job_title = word(q, 5);
-  e.hooping = q.value(6).toInt();
-  e.note = word(q, 7);
-  readLedgerBody(word(q, 8), e);
-  return e;
-}
+const QString kSelect =
+    QStringLiteral("SELECT %1 FROM entry ").arg(QString::fromLatin1(kEntryColumns));
 
 /// Format 1 wrote local times.
 std::string utc(const std::string& local) {
-  const QDateTime time = QDateTime::fromString(text(local), Qt::ISODate);
+  const QDateTime time = QDateTime::fromString(sqlText(local), Qt::ISODate);
   return time.isValid() ? time.toUTC().toString(Qt::ISODateWithMs).toStdString() : local;
 }
 
@@ -67,10 +47,10 @@ class SqliteLedger : public LedgerStore {
 
   std::vector<LedgerEntry> since(int64_t& place) override {
     std::vector<LedgerEntry> out;
-    db_.each(QString::fromLatin1(kSelect) + QStringLiteral("WHERE seq>? ORDER BY seq"),
-             {static_cast<qint64>(place)}, [&](const QSqlQuery& q) {
+    db_.each(kSelect + QStringLiteral("WHERE seq>? ORDER BY seq"), {static_cast<qint64>(place)},
+             [&](const QSqlQuery& q) {
                place = q.value(0).toLongLong();
-               out.push_back(entryFrom(q));
+               out.push_back(entryOfRow(q));
              });
     return out;
   }
@@ -104,8 +84,7 @@ class SqliteLedger : public LedgerStore {
     QSqlQuery q = db_.run(
         QStringLiteral("INSERT OR IGNORE INTO entry(id,time,event,job_id,job_title,hooping,note,"
                        "body) VALUES(?,?,?,?,?,?,?,?)"),
-        {text(e.id), text(e.time), text(e.event), text(e.job_id), text(e.job_title), e.hooping,
-         text(e.note), text(ledgerBody(e))});
+        rowOfEntry(e));
     return q.numRowsAffected() > 0 ? 1 : 0;
   }
 
@@ -117,19 +96,19 @@ class SqliteLedger : public LedgerStore {
                             "dx_mm,dy_mm,rms_mm,worst_mm,stitch,note FROM record WHERE id>?"),
              [](const QSqlQuery& q) {
                LedgerEntry e;
-               e.job_id = word(q, 2);
-               e.job_title = word(q, 3);
-               e.event = word(q, 4);
+               e.job_id = sqlWord(q, 2);
+               e.job_title = sqlWord(q, 3);
+               e.event = sqlWord(q, 4);
                if (e.event == "outcome") e.event.clear();  // its table has a row with all of it
                e.hooping = q.value(5).toInt();
-               e.status = word(q, 6);
+               e.status = sqlWord(q, 6);
                e.rotation_deg = q.value(7).toDouble();
                e.dx_mm = q.value(8).toDouble();
                e.dy_mm = q.value(9).toDouble();
                e.rms_mm = q.value(10).toDouble();
                e.worst_mm = q.value(11).toDouble();
                e.stitch = q.value(12).toInt();
-               e.note = word(q, 13);
+               e.note = sqlWord(q, 13);
                return e;
              });
     takeRows(QStringLiteral("outcome"),
@@ -137,15 +116,15 @@ class SqliteLedger : public LedgerStore {
                             "outcome WHERE id>?"),
              [](const QSqlQuery& q) {
                return entryFor(OutcomeEntry{
-                   word(q, 2), word(q, 3), q.value(4).toDouble(), q.value(5).toDouble(),
-                   static_cast<Outcome>(std::clamp(q.value(6).toInt(), 0, 2)), word(q, 7),
+                   sqlWord(q, 2), sqlWord(q, 3), q.value(4).toDouble(), q.value(5).toDouble(),
+                   static_cast<Outcome>(std::clamp(q.value(6).toInt(), 0, 2)), sqlWord(q, 7),
                    static_cast<OutcomeOf>(std::clamp(q.value(8).toInt(), 0, 2))});
              });
     takeRows(
         QStringLiteral("run"),
         QStringLiteral("SELECT id,time,job_id,hooping,predicted_s,taken_s FROM run WHERE id>?"),
         [](const QSqlQuery& q) {
-          return entryFor(RunEntry{word(q, 2), q.value(3).toInt(), q.value(4).toDouble(),
+          return entryFor(RunEntry{sqlWord(q, 2), q.value(3).toInt(), q.value(4).toDouble(),
                                    q.value(5).toDouble()});
         });
   }
@@ -162,8 +141,8 @@ class SqliteLedger : public LedgerStore {
       LedgerEntry e = read(q);
       last = q.value(0).toLongLong();
       if (e.event.empty()) return;
-      e.time = utc(word(q, 1));
-      e.id = "format1-" + table.toStdString() + "-" + std::to_string(last) + "-" + word(q, 1);
+      e.time = utc(sqlWord(q, 1));
+      e.id = "format1-" + table.toStdString() + "-" + std::to_string(last) + "-" + sqlWord(q, 1);
       taken.push_back(std::move(e));
     });
     for (const LedgerEntry& e : taken) insert(e);
@@ -177,9 +156,9 @@ class SqliteLedger : public LedgerStore {
 void rescue(Database& db, int64_t from, int64_t to, Salvage& out) {
   try {
     std::vector<LedgerEntry> some;
-    db.each(QString::fromLatin1(kSelect) + QStringLiteral("WHERE seq>=? AND seq<? ORDER BY seq"),
+    db.each(kSelect + QStringLiteral("WHERE seq>=? AND seq<? ORDER BY seq"),
             {static_cast<qint64>(from), static_cast<qint64>(to)},
-            [&](const QSqlQuery& q) { some.push_back(entryFrom(q)); });
+            [&](const QSqlQuery& q) { some.push_back(entryOfRow(q)); });
     out.entries.insert(out.entries.end(), some.begin(), some.end());
   } catch (const Error&) {
     if (to - from <= 1) return;

@@ -185,11 +185,6 @@ std::string Photo::jpeg(int quality) const {
   return out;
 }
 
-std::string Photo::png() const {
-  const cv::Mat& m = pixels_->bgr;
-  return pngOf(width(), height(), m.data);
-}
-
 std::string FlatPicture::png() const {
   return pngOf(width, height, bgr.data());
 }

@@ -31,9 +31,8 @@ class Photo {
   /// From rows of blue, green and red bytes.
   static Photo fromPixels(int width, int height, const std::vector<uint8_t>& bgr);
 
-  /// The whole of it as file bytes; quality 1 to 100.
+  /// The whole of it as bytes of a JPEG file; quality 1 to 100.
   std::string jpeg(int quality) const;
-  std::string png() const;
 
   int width() const;
   int height() const;

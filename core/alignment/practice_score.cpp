@@ -4,15 +4,8 @@
 #include <cmath>
 
 namespace rt {
-namespace {
-
-// sewing well is worth most the nearer it lands; a ruined item is worth nothing
-constexpr int kSewn = 60, kNearness = 40, kSpared = 80, kCautious = 20;
-
-}  // namespace
-
 PracticeScore scoreOf(const Transform& lies, const std::optional<Transform>& measured,
-                      const Field& field, double tolerance_mm, bool sew) {
+                      const Field& field, double tolerance_mm, bool sew, const Scoring& scoring) {
   PracticeScore out;
   out.measured = measured.has_value();
   if (measured)
@@ -20,12 +13,12 @@ PracticeScore scoreOf(const Transform& lies, const std::optional<Transform>& mea
       out.worst_mm = std::max(out.worst_mm, distance(lies(edge), (*measured)(edge)));
   const bool good = out.measured && out.worst_mm <= tolerance_mm;
   out.right = sew == good;
-  if (sew)
-    out.points = good ? kSewn + static_cast<int>(std::lround(
-                                    kNearness * (1 - out.worst_mm / std::max(1e-9, tolerance_mm))))
-                      : 0;
+  const double left = 1 - out.worst_mm / std::max(1e-9, tolerance_mm);
+  if (sew)  // a ruined item is worth nothing
+    out.points =
+        good ? scoring.sewn_well + static_cast<int>(std::lround(scoring.nearness * left)) : 0;
   else
-    out.points = good ? kCautious : kSpared;
+    out.points = good ? scoring.cautious : scoring.spared;
   return out;
 }
 

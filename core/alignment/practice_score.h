@@ -4,6 +4,7 @@
 #include <optional>
 
 #include "judge.h"
+#include "practice.h"
 
 namespace rt {
 
@@ -18,6 +19,6 @@ struct PracticeScore {
 /// `lies`: from where the layout was meant to lie in the field to where it lies; `measured`: what
 /// the alignment says of that; `sew`: what the person decided.
 PracticeScore scoreOf(const Transform& lies, const std::optional<Transform>& measured,
-                      const Field& field, double tolerance_mm, bool sew);
+                      const Field& field, double tolerance_mm, bool sew, const Scoring& scoring);
 
 }  // namespace rt

@@ -10,6 +10,7 @@ namespace {
 
 constexpr double kJointOverlap_mm = 0.5;  // how far a column enters the one that it ends at
 constexpr size_t kDot = 8;                // needle points of the least column
+constexpr double kRounding_mm = 0.05;     // what writing to 0.01 mm may add to a stitch
 constexpr double kNearer_mm = 1.0;        // an edge that is nearer by this is begun at
 constexpr double kSharpTurn_deg = 50;     // more than this between two stretches is a corner
 
@@ -414,7 +415,7 @@ class Tour {
         distance(strand_.exit(), points[1]) + kNearer_mm < distance(strand_.exit(), points[0]))
       std::swap(points[0], points[1]);
     if (points.empty()) return;
-    if (distance(strand_.exit(), points.front()) > how_.satin.split_over_mm - 0.05)
+    if (distance(strand_.exit(), points.front()) > how_.satin.split_over_mm - kRounding_mm)
       way(points.front());
     for (Point p : points) strand_.add(p, Kind::Satin);
     // a dot's few stitches need its middle

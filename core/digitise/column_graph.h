@@ -40,10 +40,12 @@ struct ColumnSewing {
 ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm, double cap_mm,
                         double width_mm);
 
-/// Sews each connected part as one strand. From the entry, each column is first run along its
-/// centre, then all beyond it is sewn, then satin covers the run on the way back; so the thread
-/// never shows a travel. The strand starts at the joint nearest `entry` and ends at the joint
-/// nearest `exit` (of that part). Parts come in order of nearest next entry.
+/// Sews each connected part as one strand. What lies beside the shortest way from entry to exit is
+/// sewn in passing: out along a column's centre, all beyond it, satin on the way back. The way's
+/// own columns are run along out and back, then covered in one sweep; what ends at a joint comes
+/// before what owns it. So no travel is seen, bare or on finished satin. The strand starts at the
+/// joint nearest `entry` and ends at the joint nearest `exit` (of that part). Parts come in order
+/// of nearest next entry.
 std::vector<Strand> sewColumns(const ColumnGraph& graph, const ColumnSewing& how, Point entry,
                                Point exit);
 

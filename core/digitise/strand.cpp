@@ -55,6 +55,7 @@ class Sewer {
     sewing_ = false;
   }
 
+ private:
   /// Where the end is tied to: along the thread that lies there, so that the tie is not seen on it.
   Point tieWay() const {
     constexpr size_t kLookBack = 60, kWays = 14;
@@ -92,7 +93,6 @@ class Sewer {
     return sum;
   }
 
- private:
   void tie(Point at, Point toward) {
     const Point way = unit(toward - at);
     row(at, Op::Stitch, Kind::Tie);

@@ -23,8 +23,9 @@ NextWait nextWait(const Pattern& pattern, size_t from, const Threaded& machine,
                              machine.needles.end();
       if (ahead && i > from && !there) return {Wait::Thread, i, out.seconds, thread};
       at_work = thread;
-      if (ahead) bobbin += kBobbinShare * (distance(at, s.at) + 2 * machine.cloth_mm);
-      if (machine.bobbin_mm > 0 && bobbin > machine.bobbin_mm)
+      if (i >= machine.bobbin_from)
+        bobbin += kBobbinShare * (distance(at, s.at) + 2 * machine.cloth_mm);
+      if (ahead && machine.bobbin_mm > 0 && bobbin > machine.bobbin_mm)
         return {Wait::Bobbin, i, out.seconds, thread};
     }
     if (s.op == Op::Stitch || s.op == Op::Jump) at = s.at;

@@ -20,7 +20,8 @@ struct NextWait {
 /// What is on the machine.
 struct Threaded {
   std::vector<Colour> needles;  ///< Threads that it changes to by itself.
-  double bobbin_mm = 0;         ///< Bobbin thread left; 0: not known.
+  double bobbin_mm = 0;         ///< Thread on a full bobbin; 0: not known.
+  size_t bobbin_from = 0;       ///< Row that a full one was put in before.
   double cloth_mm = 0;          ///< Thickness; each stitch takes thread through it twice.
 };
 

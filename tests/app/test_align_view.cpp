@@ -82,7 +82,12 @@ class TestAlignView : public QObject {
     QVERIFY(QTest::qWaitFor([&] { return desk().camera().truth().has_value(); }, 10000));
     const LedgerEntry& e = desk().ledger().all().back();
     QCOMPARE(e.event, std::string("practice"));
-    QVERIFY(e.figures.at("points") >= 0);
+    const PracticeScore due =
+        scoreOf(desk().camera().truth()->lies, desk().alignmentOf(1)->fit.toHoop,
+                desk().fieldOf(*desk().currentHooping()), desk().job().tolerance_mm, true,
+                desk().bench().shop.practice.scoring);
+    QCOMPARE(e.figures.at("points"), static_cast<double>(due.points));
+    QCOMPARE(e.status, std::string(due.right ? "right" : "wrong"));
   }
   void photosThatComeIntoAWatchedFolderAreTaken() {
     const std::string bytes = *desk().scans().shown()->scan.bytes;

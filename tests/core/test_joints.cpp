@@ -2,6 +2,7 @@
 // where long stitches are split.
 #include <QtTest>
 
+#include "column_graph.h"
 #include "data_folder.h"
 #include "faces.h"
 #include "letter.h"
@@ -110,6 +111,35 @@ class TestJoints : public QObject {
     const double n = static_cast<double>(letters.size());
     QVERIFY2(sum.ways_mm / n < 0.25, qPrintable(QString::number(sum.ways_mm / n)));
     QVERIFY2(sum.ties_mm / n < 0.25, qPrintable(QString::number(sum.ties_mm / n)));
+  }
+  /// Whatever the lines and wherever it begins and ends: no column is left out.
+  void everyColumnIsCovered() {
+    std::mt19937 random = testing::seeded(882);
+    for (int round = 0; round < 60; ++round) {
+      std::vector<std::vector<Point>> lines;
+      const auto corner = [&] {
+        return Point{8 * std::floor(testing::between(random, 0, 5)),
+                     8 * std::floor(testing::between(random, 0, 5))};
+      };
+      for (int i = 0; i < 7; ++i) lines.push_back({corner(), corner()});
+      ColumnSewing how;
+      const ColumnGraph graph = columnGraph(lines, 0.1, 0.5, how.width_mm);
+      std::vector<Segment> satin;
+      for (const Strand& s : sewColumns(graph, how, corner(), corner()))
+        for (size_t i = 1; i < s.points.size(); ++i)
+          if (s.kinds[i] == Kind::Satin)
+            satin.push_back({s.points[i - 1], s.points[i], s.kinds[i]});
+      for (const ColumnEdge& e : graph.edges) {
+        const Point middle = mix(e.line.front(), e.line.back(), 0.5);
+        if (e.line.size() != 2 || distance(e.line[0], e.line[1]) < 3) continue;
+        QVERIFY2(
+            std::any_of(satin.begin(), satin.end(),
+                        [&](const Segment& s) {
+                          return pointSegmentDistance(middle, s.a, s.b) < how.width_mm / 2;
+                        }),
+            qPrintable(QString("round %1: bare at %2, %3").arg(round).arg(middle.x).arg(middle.y)));
+      }
+    }
   }
   void splitsOfLongSatinMakeNoLine() {
     std::mt19937 random = testing::seeded(881);

@@ -56,6 +56,11 @@ class TestRunAhead : public QObject {
     const NextWait w = nextWait(p, 0, machine, {});
     QCOMPARE(w.why, Wait::Bobbin);
     QVERIFY(w.row >= 29 && w.row <= 31);
+    // looked at from farther on it is the same place, until a full one is put in
+    QCOMPARE(nextWait(p, 20, machine, {}).row, w.row);
+    machine.bobbin_from = w.row;
+    const NextWait next = nextWait(p, w.row, machine, {});
+    QVERIFY(next.row > w.row);
   }
   void timeLeftByThreadAddsUp() {
     std::mt19937 random = testing::seeded(990);
@@ -84,18 +89,18 @@ class TestRunAhead : public QObject {
   void decisionsAreScoredAgainstTheTruth() {
     const Field field{200, 140, HoopShape::Rectangle};
     const Transform lies = Transform::moving({2, 1}) * Transform::turning(1.5);
-    PracticeScore s = scoreOf(lies, lies, field, 0.5, true);
+    PracticeScore s = scoreOf(lies, lies, field, 0.5, true, {});
     QVERIFY(s.right && s.measured);
     QCOMPARE(s.points, 100);
-    QVERIFY(scoreOf(lies, lies, field, 0.5, false).points < 50);  // it could have been sewn
+    QVERIFY(scoreOf(lies, lies, field, 0.5, false, {}).points < 50);  // it could have been sewn
     const Transform off = Transform::moving({0.3, 0}) * lies;
-    s = scoreOf(lies, off, field, 0.5, true);
+    s = scoreOf(lies, off, field, 0.5, true, {});
     QVERIFY(s.right && s.points > 60 && s.points < 100);
     QVERIFY(std::abs(s.worst_mm - 0.3) < 1e-9);
-    s = scoreOf(lies, Transform::moving({3, 0}) * lies, field, 0.5, true);
+    s = scoreOf(lies, Transform::moving({3, 0}) * lies, field, 0.5, true, {});
     QVERIFY(!s.right);
     QCOMPARE(s.points, 0);  // a ruined item
-    s = scoreOf(lies, std::nullopt, field, 0.5, false);
+    s = scoreOf(lies, std::nullopt, field, 0.5, false, {});
     QVERIFY(s.right && !s.measured);
   }
 };

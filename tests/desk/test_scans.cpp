@@ -56,8 +56,6 @@ class TestScans : public QObject {
     if (told.isEmpty()) told.wait(10000);
     return desk_->camera().truth().value_or(ClothCamera::Truth{}).lies;
   }
-  static std::string bytesOf(const Photo& photo) { return photo.png(); }
-
  private slots:
   void init() {
     qputenv("RAPT_THIMBLE_STANDIN", RT_STANDIN " --free --photo-px 1000");
@@ -84,17 +82,22 @@ class TestScans : public QObject {
     QVERIFY(ready >= kCloths - 2);
     QVERIFY2(within + 2 >= kCloths, qPrintable(QString::number(within)));
   }
+  /// A cloth that is stretched or out of square is never ready; a wrong or missing mark may be,
+  /// where the others suffice, but not beyond the tolerance.
   void whatIsWrongWithTheClothIsSeen() {
     plan();
+    const Field field = desk_->fieldOf(*desk_->currentHooping());
     for (int level : {2, 3})
       for (quint32 seed = 1; seed <= kCloths / 2; ++seed) {
         practise(level, 900 + seed);
         const std::optional<Alignment> a = desk_->alignmentOf(1);
-        const Transform lies = truth();
-        if (!a || a->status != Readiness::Ready) continue;
-        const double off = worstOf(lies, *a, desk_->fieldOf(*desk_->currentHooping()));
-        QVERIFY2(off <= desk_->job().tolerance_mm,
-                 qPrintable(QString("level %1, cloth %2: %3 mm").arg(level).arg(seed).arg(off)));
+        const QString which = QString("level %1, cloth %2").arg(level).arg(seed);
+        QVERIFY2(a, qPrintable(which));
+        const double off = worstOf(truth(), *a, field);
+        const bool ready = a->status == Readiness::Ready;
+        QVERIFY2(!(ready && level == 2), qPrintable(which + ": " + a->headline.c_str()));
+        QVERIFY2(!ready || off <= desk_->job().tolerance_mm,
+                 qPrintable(QString("%1: %2 mm").arg(which).arg(off)));
       }
   }
   void tagsThatStayOnAreRead() {

@@ -65,6 +65,15 @@ class TestSewingRun : public QObject {
     desk_->run().machine().connectMachine();
     QVERIFY(QTest::qWaitFor([&] { return desk_->run().machine().phase() == Phase::Idle; }, 15000));
   }
+  /// The first hooping, lying as it was meant to, in the machine.
+  void loadGilet() {
+    planGilet();
+    needle(1, {});
+    connectMachine();
+    desk_->sendHooping(1);
+    QVERIFY(
+        QTest::qWaitFor([&] { return desk_->run().machine().phase() == Phase::Loaded; }, 15000));
+  }
   void sewToTheEnd() {
     MachineLink& m = desk_->run().machine();
     QVERIFY(QTest::qWaitFor(
@@ -120,12 +129,9 @@ class TestSewingRun : public QObject {
   }
   void faultsLeaveNoGap() {
     QFETCH(QString, fault);
-    planGilet();
-    needle(1, {});
-    connectMachine();
-    desk_->sendHooping(1);
+    loadGilet();
     MachineLink& m = desk_->run().machine();
-    QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Loaded; }, 15000));
+    if (QTest::currentTestFailed()) return;
     m.strike(fault, 170);
     m.setSpeedUp(1000);
     desk_->sewOn();
@@ -150,12 +156,8 @@ class TestSewingRun : public QObject {
              qPrintable(QString::number(twice)));
   }
   void aBlockIsPassedByOnPurposeAndTold() {
-    planGilet();
-    needle(1, {});
-    connectMachine();
-    desk_->sendHooping(1);
-    MachineLink& m = desk_->run().machine();
-    QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Loaded; }, 15000));
+    loadGilet();
+    if (QTest::currentTestFailed()) return;
     const std::vector<size_t> blocks = desk_->run().blockStarts();
     QVERIFY(blocks.size() > 2);
     desk_->run().moveTo(blocks[1]);

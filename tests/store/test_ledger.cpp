@@ -6,6 +6,7 @@
 #include "database.h"
 #include "file_io.h"
 #include "ledger_charts.h"
+#include "ledger_entries.h"
 #include "ledger_files.h"
 #include "ledger_json.h"
 #include "ledger_store.h"
@@ -14,29 +15,8 @@
 #include "run.h"
 
 using namespace rt;
-
-namespace {
-
-LedgerEntry entry(int n, const std::string& event = "note") {
-  LedgerEntry e;
-  e.id = "id-" + std::to_string(n);
-  e.time = nowUtc();
-  e.job_id = "job-" + std::to_string(n % 3);
-  e.event = event;
-  e.hooping = n % 5;
-  e.rotation_deg = n * 0.125;
-  e.note = "line " + std::to_string(n) + ", \"quoted\"\nünïcode";
-  e.figures = {{"value", n * 0.5}};
-  e.words = {{"fabric", "felt"}};
-  return e;
-}
-
-std::vector<LedgerEntry> allOf(LedgerStore& store) {
-  int64_t place = 0;
-  return store.since(place);
-}
-
-}  // namespace
+using testing::allOf;
+using testing::ledgerEntry;
 
 class TestLedger : public QObject {
   Q_OBJECT
@@ -46,7 +26,7 @@ class TestLedger : public QObject {
  private slots:
   void entriesComeBackAsTheyWere() {
     std::vector<LedgerEntry> some;
-    for (int i = 0; i < 20; ++i) some.push_back(entry(i));
+    for (int i = 0; i < 20; ++i) some.push_back(ledgerEntry(i));
     QCOMPARE(openLedgerFile(at("a.sqlite"))->add(some), size_t{20});
     const auto again = openLedgerFile(at("a.sqlite"));
     QVERIFY(allOf(*again) == some);
@@ -55,17 +35,17 @@ class TestLedger : public QObject {
   }
   void theSameEntryIsKeptOnce() {
     const auto store = openLedgerFile(at("b.sqlite"));
-    QCOMPARE(store->add({entry(1), entry(2)}), size_t{2});
-    QCOMPARE(store->add({entry(2), entry(3)}), size_t{1});
+    QCOMPARE(store->add({ledgerEntry(1), ledgerEntry(2)}), size_t{2});
+    QCOMPARE(store->add({ledgerEntry(2), ledgerEntry(3)}), size_t{1});
     QCOMPARE(allOf(*store).size(), size_t{3});
   }
   void onlyWhatIsNewIsHanded() {
     const auto one = openLedgerFile(at("c.sqlite")), other = openLedgerFile(at("c.sqlite"));
     int64_t place = 0;
-    one->add({entry(1)});
+    one->add({ledgerEntry(1)});
     QCOMPARE(one->since(place).size(), size_t{1});
     QVERIFY(one->since(place).empty());
-    other->add({entry(2)});  // what another program adds is seen
+    other->add({ledgerEntry(2)});  // what another program adds is seen
     QCOMPARE(one->since(place).size(), size_t{1});
   }
   void manyAddAtOnceAndNothingIsLost() {
@@ -74,7 +54,7 @@ class TestLedger : public QObject {
     for (int w = 0; w < 4; ++w)
       writers.emplace_back([this, w] {
         const auto store = openLedgerFile(at("d.sqlite"));
-        for (int i = 0; i < 25; ++i) store->add({entry(1000 * w + i)});
+        for (int i = 0; i < 25; ++i) store->add({ledgerEntry(1000 * w + i)});
       });
     for (std::thread& t : writers) t.join();
     const auto store = openLedgerFile(at("d.sqlite"));
@@ -102,7 +82,7 @@ class TestLedger : public QObject {
   }
   void aDamagedPageLosesOnlyItself() {
     std::vector<LedgerEntry> some;
-    for (int i = 0; i < 400; ++i) some.push_back(entry(i));
+    for (int i = 0; i < 400; ++i) some.push_back(ledgerEntry(i));
     openLedgerFile(at("torn.sqlite"))->add(some);
     std::string bytes = readFile(at("torn.sqlite"));
     const size_t page = bytes.size() / 4096 / 2;
@@ -150,7 +130,7 @@ class TestLedger : public QObject {
     QCOMPARE(aligned.points[1].y, 1.4);
     QCOMPARE(aligned.points[1].mark, 2);
     QCOMPARE(aligned.line, std::optional<double>(0.5));
-    const Chart minutes = minutesChart(all);
+    const Chart minutes = minutesChart(all, 0.25);
     QCOMPARE(minutes.points[0].x, 10.0);
     QCOMPARE(minutes.points[0].y, 11.0);
     QCOMPARE(minutes.points[0].mark, 0);
@@ -165,8 +145,8 @@ class TestLedger : public QObject {
     const std::filesystem::path store = at("waiting.sqlite");
     {
       PendingEntries pending(store);
-      pending.add(entry(1));
-      pending.add(entry(2));
+      pending.add(ledgerEntry(1));
+      pending.add(ledgerEntry(2));
     }
     // its writer is gone: the file of another process number is taken over
     for (const auto& file : std::filesystem::directory_iterator(dir_.path().toStdString()))
@@ -178,7 +158,7 @@ class TestLedger : public QObject {
     QVERIFY(PendingEntries(store).empty());
   }
   void csvHasALineForEach() {
-    const std::vector<LedgerEntry> both{entry(1), entry(2)};
+    const std::vector<LedgerEntry> both{ledgerEntry(1), ledgerEntry(2)};
     const std::string csv = csvOf(both);
     QVERIFY(csv.find("\"\"quoted\"\"") != std::string::npos);
     QVERIFY(csv.starts_with("id,time,"));

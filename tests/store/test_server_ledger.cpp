@@ -3,33 +3,17 @@
 #include <thread>
 
 #include "database.h"
+#include "ledger_entries.h"
 #include "ledger_server.h"
 #include "random_pattern.h"
 #include "run.h"
 #include "server_ledger.h"
 
 using namespace rt;
+using testing::allOf;
+using testing::ledgerEntry;
 
 namespace {
-
-LedgerEntry entry(int n) {
-  LedgerEntry e;
-  e.id = "id-" + std::to_string(n);
-  e.time = nowUtc();
-  e.job_id = "job-" + std::to_string(n % 3);
-  e.event = "note";
-  e.hooping = n % 5;
-  e.rotation_deg = n * 0.125;
-  e.note = "line " + std::to_string(n) + ", \"quoted\" 'and so'\nünïcode; DROP TABLE entry";
-  e.figures = {{"value", n * 0.5}};
-  e.words = {{"fabric", "felt"}};
-  return e;
-}
-
-std::vector<LedgerEntry> allOf(LedgerStore& store) {
-  int64_t place = 0;
-  return store.since(place);
-}
 
 std::unique_ptr<LedgerStore> open(const std::string& url, Missing missing = Missing::Make) {
   return openLedgerServer(serverUrl(url), missing);
@@ -58,21 +42,22 @@ class TestServerLedger : public QObject {
   void entriesComeBackAsTheyWere() {
     const std::string url = server_.makeDatabase("a");
     std::vector<LedgerEntry> some;
-    for (int i = 0; i < 40; ++i) some.push_back(entry(i));
+    for (int i = 0; i < 40; ++i) some.push_back(ledgerEntry(i));
     QCOMPARE(open(url)->add(some), size_t{40});
     const auto again = open(url, Missing::Refuse);
     QVERIFY(allOf(*again) == some);
     QVERIFY(again->sound());
-    QCOMPARE(again->add({entry(3), entry(100)}), size_t{1});  // what is there is passed over
+    QCOMPARE(again->add({ledgerEntry(3), ledgerEntry(100)}),
+             size_t{1});  // what is there is passed over
   }
   void stationsSeeEachOther() {
     const std::string url = server_.makeDatabase("b");
     const auto one = open(url), other = open(url);
     int64_t place = 0;
-    one->add({entry(1)});
+    one->add({ledgerEntry(1)});
     QCOMPARE(one->since(place).size(), size_t{1});
     QVERIFY(one->since(place).empty());
-    other->add({entry(2)});
+    other->add({ledgerEntry(2)});
     QCOMPARE(one->since(place).size(), size_t{1});
   }
   /// A reader that follows along while many add sees each entry once and none too few.
@@ -84,7 +69,8 @@ class TestServerLedger : public QObject {
     for (int w = 0; w < 4; ++w)
       writers.emplace_back([&, w] {
         const auto store = open(url);
-        for (int i = 0; i < 25; ++i) store->add({entry(1000 * w + i), entry(1000 * w + 500 + i)});
+        for (int i = 0; i < 25; ++i)
+          store->add({ledgerEntry(1000 * w + i), ledgerEntry(1000 * w + 500 + i)});
         --running;
       });
     const auto reader = open(url);
@@ -102,7 +88,7 @@ class TestServerLedger : public QObject {
   }
   void theSchemaGoesUpAndDownAndKeepsEntries() {
     const std::string url = server_.makeDatabase("d");
-    open(url)->add({entry(1), entry(2)});
+    open(url)->add({ledgerEntry(1), ledgerEntry(2)});
     migrateLedgerServer(serverUrl(url), 1);
     const auto again = open(url);  // an older schema is brought up
     QCOMPARE(allOf(*again).size(), size_t{2});
@@ -130,7 +116,7 @@ class TestServerLedger : public QObject {
                     "SEQUENCE entry_seq_seq TO station",
                     "g"));
     const auto station = open(server_.url("g", "station"));
-    QCOMPARE(station->add({entry(1)}), size_t{1});
+    QCOMPARE(station->add({ledgerEntry(1)}), size_t{1});
     QCOMPARE(allOf(*station).size(), size_t{1});
   }
   void aWrongPasswordIsToldAndNeverShown() {
@@ -155,13 +141,29 @@ class TestServerLedger : public QObject {
         QVERIFY(std::string(e.what()).find("secret") == std::string::npos);
       }
   }
+  void aServerThatFallsSilentIsGivenUp() {
+    const std::string url = server_.makeDatabase("silent");
+    const auto store =
+        openLedgerServer(serverUrl(url), Missing::Make, std::chrono::milliseconds(300));
+    store->add({ledgerEntry(1)});
+    QVERIFY(server_.hold(true));
+    std::optional<Trouble> trouble;
+    try {
+      store->add({ledgerEntry(2)});
+    } catch (const StoreError& e) {
+      trouble = e.trouble();
+    }
+    QVERIFY(server_.hold(false));
+    QCOMPARE(trouble, std::optional(Trouble::Unreachable));
+    QCOMPARE(allOf(*open(url)).size(), size_t{1});
+  }
   void aServerThatGoesIsToldAndOneThatComesBackGoesOn() {
     const std::string url = server_.makeDatabase("h");
     const auto store = open(url);
-    store->add({entry(1)});
+    store->add({ledgerEntry(1)});
     server_.stop();
     try {
-      store->add({entry(2)});
+      store->add({ledgerEntry(2)});
       QFAIL("added");
     } catch (const StoreError& e) {
       QCOMPARE(e.trouble(), Trouble::Unreachable);
@@ -169,7 +171,7 @@ class TestServerLedger : public QObject {
     QCOMPARE(troubleOf(url), Trouble::Unreachable);
     QVERIFY(server_.resume());
     const auto again = open(url);
-    QCOMPARE(again->add({entry(1), entry(2)}), size_t{1});
+    QCOMPARE(again->add({ledgerEntry(1), ledgerEntry(2)}), size_t{1});
   }
 };
 

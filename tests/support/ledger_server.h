@@ -7,6 +7,7 @@
 #include <QProcess>
 #include <QTcpServer>
 #include <QTemporaryDir>
+#include <csignal>
 
 namespace rt::testing {
 
@@ -51,6 +52,20 @@ class LedgerServer {
     qputenv("PGPASSWORD", "thimble");
     return run({bin_ + "psql", "-h", "127.0.0.1", "-p", QString::number(port_), "-U", "shop", "-d",
                 database, "-v", "ON_ERROR_STOP=1", "-qc", statement});
+  }
+  /// All its processes stand still, or go on: its wires stay open and nothing comes over them.
+  bool hold(bool still) {
+    QFile file(dir_.filePath("data/postmaster.pid"));
+    if (!file.open(QIODevice::ReadOnly)) return false;
+    const int parent = file.readLine().trimmed().toInt(), signal = still ? SIGSTOP : SIGCONT;
+    for (const QString& entry : QDir(QStringLiteral("/proc")).entryList(QDir::Dirs)) {
+      QFile stat(QStringLiteral("/proc/%1/stat").arg(entry));
+      // pid (name) state parent …
+      if (entry.toInt() > 0 && stat.open(QIODevice::ReadOnly) &&
+          stat.readAll().split(')').last().simplified().split(' ').value(1).toInt() == parent)
+        kill(entry.toInt(), signal);
+    }
+    return kill(parent, signal) == 0;
   }
   /// A fresh database.
   std::string makeDatabase(const QString& name) {

@@ -118,9 +118,8 @@ void EyeTool::matchTwo() {
         const Hooping* h = desk_.currentHooping();
         if (!h || p.size() != 4) return;
         const Transform toHoop = desk_.hoopToLayout().inverse().value_or(Transform{});
-        desk_.clearMarks(h->index);
-        desk_.addMark(h->index, {"point 1", p[0], toHoop(p[1]), kPinnedError_mm});
-        desk_.addMark(h->index, {"point 2", p[2], toHoop(p[3]), kPinnedError_mm});
+        desk_.addSeen(h->index, {{"point 1", p[0], toHoop(p[1]), kPinnedError_mm},
+                                 {"point 2", p[2], toHoop(p[3]), kPinnedError_mm}});
       });
 }
 
@@ -185,8 +184,9 @@ void PracticeTool::tellTruth() {
   const auto truth = desk_.camera().truth();
   if (!h || !truth) return;
   const std::optional<Alignment> a = desk_.alignmentOf(h->index);
-  const PracticeScore s = scoreOf(truth->lies, a ? std::optional(a->fit.toHoop) : std::nullopt,
-                                  desk_.fieldOf(*h), desk_.job().tolerance_mm, decidedToSew_);
+  const PracticeScore s =
+      scoreOf(truth->lies, a ? std::optional(a->fit.toHoop) : std::nullopt, desk_.fieldOf(*h),
+              desk_.job().tolerance_mm, decidedToSew_, desk_.bench().shop.practice.scoring);
   desk_.note(entryFor(s, h->index, desk_.camera().level(), truth->fault.toStdString()));
   QString words = s.measured ? tr("Truth: worst corner %1 mm off, tolerance %2. ")
                                    .arg(s.worst_mm, 0, 'f', 2)

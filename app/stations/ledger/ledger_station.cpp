@@ -278,7 +278,8 @@ void LedgerStation::showChart() {
                               tr("one after another"), tr("worst corner, mm, 95 %"),
                               tr("No alignment was kept yet."));
     case 1:
-      return chart_->setChart(minutesChart(entries), tr("planned, min"), tr("real, min"),
+      return chart_->setChart(minutesChart(entries, desk_.bench().shop.practice.minutes_far_off),
+                              tr("planned, min"), tr("real, min"),
                               tr("No hooping was sewn from end to end yet."));
     case 2:
       return chart_->setChart(

@@ -46,6 +46,13 @@ StepTool::StepTool(Desk& desk) : desk_(desk), words_(paragraph({}, true)) {
   add(tr("Colour"), tr("Pass by the rest of this colour on purpose"), QStringLiteral("stepColour"),
       [this] { stepColour(); });
   column->addWidget(board);
+  auto* outline =
+      button(tr("Trace the outline"),
+             tr("Drive the frame once around all that will be sewn, without the needle"));
+  outline->setObjectName(QStringLiteral("traceOutline"));
+  column->addWidget(outline);
+  buttons_.push_back(outline);
+  connect(outline, &QPushButton::clicked, &desk.run().machine(), &MachineLink::outline);
 }
 
 /// So many needle points on from where it would go on.

@@ -157,7 +157,8 @@ void SewStation::connectAll() {
   connect(trace_, &QPushButton::clicked, &link_, &MachineLink::trace);
   connect(sew_, &QPushButton::clicked, this, [this] {
     // the thread that it waited for is on its needle now
-    if (link_.phase() == MachineLink::Phase::ColourWait) link_.threadNeedle(1, link_.thread());
+    if (link_.phase() == MachineLink::Phase::ColourWait)
+      link_.threadNeedle(desk_.run().needleFor(link_.thread()), link_.thread());
     desk_.sewOn();
   });
   connect(pause_, &QPushButton::clicked, &link_, &MachineLink::pause);
@@ -239,6 +240,7 @@ NextWait SewStation::aheadOf(size_t row) const {
       if (const auto colour = Colour::parsed(thread.toStdString())) on.needles.push_back(*colour);
   on.cloth_mm = desk_.fabric().thickness_mm;
   on.bobbin_mm = desk_.bench().shop.bobbin_mm;
+  on.bobbin_from = desk_.run().bobbinFrom();
   return nextWait(sent->rows, row, on, slowed(desk_.bench().shop.time, desk_.timeFactor()));
 }
 
@@ -342,11 +344,9 @@ void SewStation::onPhase() {
   send_->setEnabled(here && h && desk_.planCurrent() && !running && phase != Phase::Sending);
   send_->setText(h ? tr("Send hooping %1 to %2").arg(h->index).arg(link_.machineName())
                    : tr("Send"));
-  const bool wrongFrame = loaded && link_.state() &&
-                          ((!link_.state()->frame.isEmpty() &&
-                            link_.state()->frame != QString::fromStdString(h->hoop_id)) ||
-                           !link_.state()->locked || link_.state()->foot_up);
-  mounted_->setVisible(wrongFrame);
+  mounted_->setVisible(loaded && std::any_of(lines.begin(), lines.end(), [](const auto& l) {
+                         return l.state == look::State::Stop && !l.mends;
+                       }));
   for (QCheckBox* t : ticks_) t->setVisible(loaded && !running && phase != Phase::Done);
   trace_->setEnabled(loaded && phase != Phase::Sewing);
   pause_->setEnabled(phase == Phase::Sewing);
