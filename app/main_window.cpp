@@ -7,6 +7,7 @@
 #include <QMessageBox>
 #include <QMimeData>
 
+#include "actions.h"
 #include "align_station.h"
 #include "all_stations.h"
 #include "brief_station.h"
@@ -304,9 +305,10 @@ std::vector<Command> MainWindow::commands() const {
   for (const Hoop& h : desk_.bench().shop.hoops)
     out.push_back({tr("Hoop: %1").arg(QString::fromStdString(h.name)), {}, [self, id = h.id] {
                      self->go(Station::Hoopings);
-                     Job next = self->desk_.job();
-                     next.plan_settings.hoop = id;
-                     self->desk_.change(tr("hoop"), std::move(next));
+                     PlanSettings next = self->desk_.job().plan_settings;
+                     next.hoop = id;
+                     self->desk_.change(tr("hoop"),
+                                        actions::plannedWith(self->desk_.job(), std::move(next)));
                    }});
   for (const std::string& name : demoJobs(desk_.bench()))
     out.push_back({tr("Demo job: %1").arg(QString::fromStdString(name)), {}, [self, name] {

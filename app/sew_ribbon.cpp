@@ -99,7 +99,7 @@ void SewRibbon::rebuild() {
     }
     part.to_s = total_s_;
     if (const auto row =
-            bobbinRunsOutAt(*pattern, desk_.fabric().thickness_mm, desk_.bench().shop.bobbin_mm))
+            bobbinRunsOutAt(*pattern, desk_.threadTake(), desk_.bench().shop.bobbin_mm))
       bobbins_.push_back(static_cast<double>(part.time_s[*row]));
     parts_.push_back(std::move(part));
   }

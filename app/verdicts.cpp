@@ -1,7 +1,10 @@
 #include "verdicts.h"
 
+#include "alignment_words.h"
+#include "density_words.h"
 #include "fields.h"
 #include "length.h"
+#include "proof_words.h"
 
 namespace rt {
 namespace {
@@ -74,21 +77,22 @@ StationVerdict densityVerdict(const Desk& desk) {
     const QString place =
         first->kind == FindingKind::Density
             ? QObject::tr("Heaviest place %1 of %2 mm/mm²: %3. A needle break is likely.")
-                  .arg(mm2(first->value), mm2(first->limit), QString::fromStdString(first->cause))
-        : first->kind == FindingKind::Holes
-            ? QObject::tr("%1 of %2 holes/mm²: %3.")
-                  .arg(mm2(first->value), mm2(first->limit), QString::fromStdString(first->cause))
-            : QString::fromStdString(first->cause) + ".";
+                  .arg(mm2(first->value), mm2(first->limit),
+                       QString::fromStdString(inWords(*first)))
+        : first->kind == FindingKind::Holes ? QObject::tr("%1 of %2 holes/mm²: %3.")
+                                                  .arg(mm2(first->value), mm2(first->limit),
+                                                       QString::fromStdString(inWords(*first)))
+                                            : QString::fromStdString(inWords(*first)) + ".";
     return {overruled ? State::Check : State::Stop,
             overruled ? QObject::tr("Stop, overruled") : QObject::tr("Stop"), place};
   }
   if (r.verdict == Verdict::Check && first)
-    return {
-        State::Check, QObject::tr("Check"),
-        first->kind == FindingKind::Density
-            ? QObject::tr("Heaviest place %1, look twice from %2 mm/mm²: %3.")
-                  .arg(mm2(first->value), mm2(first->limit), QString::fromStdString(first->cause))
-            : QString::fromStdString(first->cause) + "."};
+    return {State::Check, QObject::tr("Check"),
+            first->kind == FindingKind::Density
+                ? QObject::tr("Heaviest place %1, look twice from %2 mm/mm²: %3.")
+                      .arg(mm2(first->value), mm2(first->limit),
+                           QString::fromStdString(inWords(*first)))
+                : QString::fromStdString(inWords(*first)) + "."};
   return {State::Ready, QObject::tr("Sew"),
           QObject::tr("Heaviest place %1 of %2 mm/mm².")
               .arg(mm2(r.summary.peak_mm_per_mm2), mm2(limit.check))};
@@ -139,7 +143,7 @@ StationVerdict alignVerdict(const Desk& desk) {
   const QString word = a->status == Readiness::Ready   ? QObject::tr("Ready")
                        : a->status == Readiness::Check ? QObject::tr("Check")
                                                        : QObject::tr("Re-hoop");
-  return {state, word, QString::fromStdString(a->headline) + "."};
+  return {state, word, QString::fromStdString(headlineOf(*a)) + "."};
 }
 
 StationVerdict sewVerdict(const Desk& desk) {

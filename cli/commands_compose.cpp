@@ -5,6 +5,7 @@
 #include "faces.h"
 #include "file_io.h"
 #include "length.h"
+#include "making_words.h"
 #include "monogram.h"
 #include "stitch_file.h"
 #include "thread_list.h"
@@ -24,11 +25,13 @@ void requireRange(double value, double low, double high, const char* option) {
                 "give " + formatNumber(low, 2) + " to " + formatNumber(high, 2));
 }
 
-DigitiseOptions optionsFrom(const DigitiseWords& words) {
+DigitiseOptions optionsFrom(const DigitiseWords& words, const SewingRules& rules) {
   requireRange(words.row_spacing, 0.1, 10, "--row-spacing");
   requireRange(words.stitch_length, 1, 11, "--stitch-length");
   requireRange(words.pull, 0, 3, "--pull");
   DigitiseOptions o;
+  o.satin.rule = rules.columns;
+  o.ties = rules.ties;
   o.fill.row_spacing_mm = words.row_spacing;
   o.fill.stitch_length_mm = words.stitch_length;
   o.fill.pull_mm = o.satin.pull_mm = words.pull;
@@ -43,7 +46,8 @@ DigitiseOptions optionsFrom(const DigitiseWords& words) {
 }
 
 Json digitise(const DigitiseWords& words, const Session& session) {
-  const DigitiseOptions options = optionsFrom(words);
+  const ShopData shop = readShopData(session.data);
+  const DigitiseOptions options = optionsFrom(words, shop.practice.sewing);
   const std::string text = readFile(words.file);
   if (kindOfFile(text) == FileKind::StitchDrawing)
     throw Error("this is a stitch drawing already", words.file, "open it as a stitch file");
@@ -60,7 +64,7 @@ Json digitise(const DigitiseWords& words, const Session& session) {
       digitiseArtwork(artwork, options, std::filesystem::path(words.file).stem().string());
   made.pattern = onShelf(made.pattern, shelf);
   writeStitchFile(words.out, made.pattern);
-  Json answer = infoOf(made.pattern, readShopData(session.data));
+  Json answer = infoOf(made.pattern, shop);
   Json shapes = Json::array();
   for (const SewnShape& s : made.shapes)
     shapes.push_back({{"element", s.element},
@@ -100,7 +104,9 @@ MonogramFrame frameNamed(const std::string& word) {
 }
 
 Json letterCommand(const LetterWords& words, const Session& session) {
+  const ShopData shop = readShopData(session.data);
   LetterOptions o;
+  o.rules = shop.practice.sewing;
   o.height_mm = words.height;
   o.turn_deg = words.turn;
   o.gap_mm = words.gap;
@@ -114,7 +120,6 @@ Json letterCommand(const LetterWords& words, const Session& session) {
   }
   const Face face = loadFace(session.data, words.face);
   const std::string text = composed(words.text);
-  const ShopData shop = readShopData(session.data);
   MonogramOptions framed = monogramOptions(shop.practice);
   framed.letters = o;
   framed.frame = frameNamed(words.monogram);
@@ -136,7 +141,7 @@ Json letterCommand(const LetterWords& words, const Session& session) {
          {"gap_to_next_mm", g.gap_to_next_mm ? Json(*g.gap_to_next_mm) : Json(nullptr)},
          {"joined_to_next", g.joined_to_next ? Json(*g.joined_to_next) : Json(nullptr)}});
   answer["glyphs"] = glyphs;
-  answer["warnings"] = made.warnings;
+  answer["warnings"] = allInWords(made.warnings);
   return answer;
 }
 

@@ -2,27 +2,17 @@
 #include <QCoreApplication>
 
 #include "actions.h"
-#include "commands.h"
+#include "density_words.h"
 #include "error.h"
 #include "findings.h"
 #include "job_file.h"
+#include "job_verbs.h"
 #include "ledger_entry.h"
 #include "length.h"
 #include "stitch_file.h"
 
 namespace rt::cli {
 namespace {
-
-/// What the verbs are given; each reads its own.
-struct JobWords {
-  std::string file, path, text, face, fabric, name, kind = "keep-out", out;
-  int id = 0, place = 0;
-  std::vector<int> ids;
-  std::vector<double> box;
-  std::optional<double> x, y, width, height, turn;
-  int layers = 2;
-  bool to = false, free = false, on_purpose = false;
-};
 
 const char* kindOf(const Piece& piece) {
   constexpr std::array<const char*, 3> kKinds{"stitches", "artwork", "text"};
@@ -65,6 +55,26 @@ Json sewnJson(const Work& work) {
   return out;
 }
 
+Json sequenceJson(const SequenceSettings& s) {
+  Json waits = Json::array();
+  for (const OperatorStop& stop : s.stops)
+    waits.push_back({{"piece", stop.piece}, {"note", stop.note}});
+  return {{"fewest_colours", s.fewest_colours},
+          {"shortest_travel", s.shortest_travel},
+          {"hidden_margin_mm", s.hidden_margin_mm},
+          {"needles", s.needles},
+          {"waits", waits}};
+}
+
+Json planJson(const PlanSettings& s) {
+  return {{"hoop", s.hoop},
+          {"overlap_mm", s.overlap_mm},
+          {"turn", s.turn},
+          {"style", s.style == TieStyle::Star ? "star" : "chain"},
+          {"order", s.order == SewingOrder::FromMiddle ? "middle" : "end"},
+          {"marks", name(s.school)}};
+}
+
 Json jobJson(const Work& work) {
   Json pieces = Json::array(), zones = Json::array();
   for (const Piece& p : work.job.pieces) pieces.push_back(pieceJson(p));
@@ -81,13 +91,15 @@ Json jobJson(const Work& work) {
           {"proof_accepted", proofAccepted(work.job)},
           {"pieces", pieces},
           {"zones", zones},
+          {"sequence", sequenceJson(work.job.sequence)},
+          {"plan", planJson(work.job.plan_settings)},
+          {"tolerance_mm", work.job.tolerance_mm},
           {"edits", work.edits},
           {"hoopings", sewnJson(work)}};
 }
 
-using Edit = std::function<Job(Job, const JobWords&, const Bench&)>;
+}  // namespace
 
-/// Loads, edits, saves whole, and answers with the job as it is then.
 Json edited(const JobWords& words, const Bench& bench, const Edit& edit) {
   Work work = loadWork(words.file);
   work.job = checked(edit(work.job, words, bench));
@@ -95,6 +107,8 @@ Json edited(const JobWords& words, const Bench& bench, const Edit& edit) {
   saveWork(work, words.file);
   return jobJson(work);
 }
+
+namespace {
 
 Json madeNew(const JobWords& words, const Bench& bench) {
   if (std::filesystem::exists(words.file))
@@ -121,8 +135,8 @@ Json weighed(const JobWords& words, const Bench& bench) {
                         {"at_mm", pair(f.at)},
                         {"value", f.value},
                         {"limit", f.limit},
-                        {"cause", f.cause},
-                        {"pieces", f.pieces}});
+                        {"cause", inWords(f)},
+                        {"pieces", f.cause.pieces}});
   return {{"verdict", name(w.report.verdict)},
           {"peak_mm_per_mm2", w.report.summary.peak_mm_per_mm2},
           {"findings", findings}};
@@ -162,42 +176,6 @@ Job withZoneOf(Job job, const JobWords& w, const Bench&) {
   for (int i = 0; i < 4; ++i) zone.polygon_mm.push_back(box.corner(i));
   return actions::withZone(std::move(job), std::move(zone));
 }
-
-/// The verbs, added one by one to the command.
-class Verbs {
- public:
-  Verbs(CLI::App& command, Session& session, std::shared_ptr<JobWords> words)
-      : command_(command), session_(session), w_(std::move(words)) {}
-
-  CLI::App* ask(const char* verb, const char* what,
-                std::function<Json(const JobWords&, const Bench&)> answer) {
-    CLI::App* c = command_.add_subcommand(verb, what);
-    c->add_flag("--json", session_.as_json, "Answer with one JSON object");
-    c->callback([this_session = &session_, words = w_, answer] {
-      this_session->run = [words, answer] { return answer(*words, openBench()); };
-    });
-    return c;
-  }
-  CLI::App* edit(const char* verb, const char* what, Edit change) {
-    return ask(verb, what,
-               [change](const JobWords& w, const Bench& b) { return edited(w, b, change); });
-  }
-  CLI::App* onPiece(const char* verb, const char* what, Edit change) {
-    CLI::App* c = edit(verb, what, std::move(change));
-    c->add_option("ID", w_->id, "Piece, as show lists them")->required();
-    return c;
-  }
-  CLI::App* onPieces(const char* verb, const char* what, Edit change) {
-    CLI::App* c = edit(verb, what, std::move(change));
-    c->add_option("ID", w_->ids, "Pieces, as show lists them")->required();
-    return c;
-  }
-
- private:
-  CLI::App& command_;
-  Session& session_;
-  std::shared_ptr<JobWords> w_;
-};
 
 void addPieceVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   verbs
@@ -334,6 +312,8 @@ void addJob(CLI::App& app, Session& session) {
       ->add_option("-o", w->out, "Stitch list, or a drawing by its ending .svg")
       ->required();
   addPieceVerbs(*verbs, w);
+  addLayoutVerbs(*verbs, w);
+  addSettingsVerbs(*verbs, w);
   addBriefVerbs(*verbs, w);
 }
 

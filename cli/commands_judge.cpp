@@ -4,11 +4,13 @@
 
 #include "commands.h"
 #include "density_png.h"
+#include "density_words.h"
 #include "error.h"
 #include "exchange.h"
 #include "file_io.h"
 #include "findings.h"
 #include "length.h"
+#include "making_words.h"
 #include "remedies.h"
 #include "resize.h"
 #include "stitch_file.h"
@@ -28,7 +30,7 @@ struct DensityWords {
 };
 
 Json remedyJson(const Remedy& r) {
-  Json out{{"kind", r.kind}, {"text", r.text}, {"value", r.value}, {"result", r.result}};
+  Json out{{"kind", r.kind}, {"text", inWords(r)}, {"value", r.value}, {"result", r.result}};
   if (r.kind == "move") out["move_mm"] = pair(r.move_mm);
   if (r.block >= 0) out["block"] = r.block + 1;
   out["verdict"] = name(r.verdict);
@@ -47,9 +49,9 @@ Json findingJson(const Finding& f, const Remedy* scale) {
           {"area_mm2", f.area_mm2},
           {"value", f.value},
           {"limit", f.limit},
-          {"cause", f.cause},
-          {"cause_kind", name(f.cause_kind)},
-          {"layers", f.layers},
+          {"cause", inWords(f)},
+          {"cause_kind", name(f.cause.kind)},
+          {"layers", f.cause.covers},
           {"remedies", remedies}};
 }
 
@@ -188,7 +190,7 @@ Json resize(const ResizeWords& words, const Session& session) {
           {"stitches_after", statisticsOf(r.pattern, shop.time).stitches},
           {"machine_density_percent", machineDensity_percent(scale, scaleY)},
           {"blocks", blocks},
-          {"warnings", r.warnings}};
+          {"warnings", allInWords(r.warnings)}};
 }
 
 }  // namespace

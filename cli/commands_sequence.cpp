@@ -5,6 +5,7 @@
 #include "hand_order.h"
 #include "hidden.h"
 #include "length.h"
+#include "making_words.h"
 #include "needles.h"
 #include "order.h"
 #include "statistics.h"
@@ -56,8 +57,9 @@ Pattern asWished(const Pattern& source, const std::vector<std::string>& words) {
     wish.push_back(*colour);
   }
   HandOrder made = inColourOrder(source, wish);
-  if (!made.why.empty())
-    throw Error("that order is not possible: " + made.why, "colours", "wish for it the other way");
+  if (made.why)
+    throw Error("that order is not possible: " + inWords(*made.why), "colours",
+                "wish for it the other way");
   return std::move(made.pattern);
 }
 

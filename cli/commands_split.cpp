@@ -1,4 +1,5 @@
 // plan, align
+#include "alignment_words.h"
 #include "commands.h"
 #include "error.h"
 #include "exchange.h"
@@ -64,7 +65,7 @@ Json alignmentJson(const Alignment& a, const std::map<std::string, Point>& px, J
                      {"residual_mm", a.fit.residual_mm[i]}});
   }
   Json missing = Json::array();
-  for (const LeftOut& m : a.missing) missing.push_back({{"id", m.id}, {"reason", m.reason}});
+  for (const LeftOut& m : a.missing) missing.push_back({{"id", m.id}, {"reason", inWords(m)}});
   return {{"status", name(a.status)},
           {"fit", name(a.fit.kind)},
           {"dx_mm", a.fit.dx_mm},
@@ -78,20 +79,24 @@ Json alignmentJson(const Alignment& a, const std::map<std::string, Point>& px, J
           {"missing", missing},
           {"plane", std::move(plane)},
           {"error_at_mm", {{"centre", a.error_centre_mm}, {"worst_corner", a.error_worst_mm}}},
-          {"advice", a.advice}};
+          {"advice", adviceOf(a)}};
 }
 
-Json alignByPoints(const AlignWords& words) {
+Json alignByPoints(const AlignWords& words, const Session& session) {
+  const ShopPractice practice = readShopData(session.data).practice;
   AlignmentSetup setup = readAlignmentSetup(words.setup);
   setup.kind = fitNamed(words.fit);
-  return alignmentJson(align(readNeedlePoints(words.points), setup), {}, Json::object());
+  setup.limits = practice.shape;
+  return alignmentJson(align(readNeedlePoints(words.points, practice.marks.needle_mm), setup), {},
+                       Json::object());
 }
 
 constexpr double kRectifiedStep_mm = 0.25, kRectifiedRoom_mm = 30;
 
-Json alignByPhoto(const AlignWords& words) {
+Json alignByPhoto(const AlignWords& words, const Session& session) {
   PhotoSetup setup = readPhotoSetup(words.setup);
   setup.base.kind = fitNamed(words.fit);
+  setup.base.limits = readShopData(session.data).practice.shape;
   const Photo photo = Photo::read(words.photo);
   const PhotoAlignment a = alignPhoto(photo, setup);
   std::map<std::string, Point> px;
@@ -148,7 +153,9 @@ void addAlign(CLI::App& app, Session& session) {
       ->check(CLI::IsMember({"rigid", "similarity", "affine"}));
   c->callback([&session, w] {
     if (w->points.empty() && w->photo.empty()) throw CLI::RequiredError("--photo or --points");
-    session.run = [w] { return w->photo.empty() ? alignByPoints(*w) : alignByPhoto(*w); };
+    session.run = [&session, w] {
+      return w->photo.empty() ? alignByPoints(*w, session) : alignByPhoto(*w, session);
+    };
   });
 }
 

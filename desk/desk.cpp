@@ -4,6 +4,7 @@
 #include <QEventLoop>
 #include <QStandardPaths>
 
+#include "alignment_words.h"
 #include "error.h"
 #include "file_io.h"
 #include "hooping_place.h"
@@ -181,7 +182,7 @@ void Desk::keepNudge() {
   std::vector<Mark> marks = expectedMarks(*h);
   for (Mark& m : marks) {
     m.hoop = held(m.hoop);
-    m.error_mm = kPinnedError_mm;
+    m.error_mm = bench().shop.practice.marks.pinned_mm;
   }
   addSeen(hooping_, marks);
   emit scanned();
@@ -424,7 +425,7 @@ std::vector<LeftOut> Desk::unseen(const Hooping& hooping, const std::vector<Mark
   if (!reading || !scan || oneTag_ || reading->photo.problem || scans_.old(*scan)) return out;
   const std::vector<Mark> expected = expectedMarks(hooping);
   for (const Mark& m : expected)
-    if (!named(m.id, have)) out.push_back({m.id, "not found in the scan"});
+    if (!named(m.id, have)) out.push_back({m.id});
   // points that a person matched stand for themselves
   if (out.size() == expected.size()) out.clear();
   return out;
@@ -438,6 +439,7 @@ std::optional<Alignment> Desk::measured(int hooping) const {
   AlignmentSetup setup;
   setup.field = fieldOf(*h);
   setup.tolerance_mm = job().tolerance_mm;
+  setup.limits = bench().shop.practice.shape;
   const Transform meant = intendedPlace(h->settings.front());
   for (Mark& m : marks) m.layout = meant(m.layout);
   try {
@@ -481,7 +483,8 @@ void Desk::sendHooping(int hooping, int setting) {
     throw Error("the cloth has not been aligned", "hooping " + std::to_string(hooping),
                 "needle its marks at Align (6): it would be sewn where the cloth is not");
   if (a->status != Readiness::Ready && record().overruledAlignment(keyOf(hooping)).empty())
-    throw Error("the alignment is not ready: " + a->headline, "hooping " + std::to_string(hooping),
+    throw Error("the alignment is not ready: " + headlineOf(*a),
+                "hooping " + std::to_string(hooping),
                 "follow the advice at Align (6), or overrule it there with a reason");
   const Field field = fieldOf(*h);
   run_.send(

@@ -50,6 +50,9 @@ class Desk : public QObject {
   const std::vector<Face>& faces() const { return shop_.faces(); }
   /// The job's fabric, its limits with needle, thread, backing and topper taken in.
   const Fabric& fabric() const { return fabric_; }
+  ThreadTake threadTake() const {
+    return {fabric_.thickness_mm, bench().shop.practice.sewing.bobbin_share};
+  }
   /// The shop's limits on this fabric before those, and what they were to begin with.
   const Fabric& shopFabric() const { return shop_.fabric(job().brief.fabric); }
   const Fabric& startingFabric() const { return shop_.startingFabric(job().brief.fabric); }

@@ -555,7 +555,7 @@ Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options
   std::vector<Strand> pending;
   Colour colour;
   auto flush = [&] {
-    if (!pending.empty()) appendStrands(out.pattern, pending, {colour, piece});
+    if (!pending.empty()) appendStrands(out.pattern, pending, {colour, piece, options.ties});
     pending.clear();
   };
   for (const Shape& shape : withoutHidden(artwork, out.warnings)) {

@@ -135,12 +135,13 @@ PhotoSetup readPhotoSetup(const std::filesystem::path& path) {
   return out;
 }
 
-std::vector<Mark> readNeedlePoints(const std::filesystem::path& path) {
+std::vector<Mark> readNeedlePoints(const std::filesystem::path& path, double error_mm) {
   const CsvTable table(path, {"name", "layout_x_mm", "layout_y_mm", "hoop_x_mm", "hoop_y_mm"});
   std::vector<Mark> marks;
   std::set<std::string> names;
   for (size_t row = 0; row < table.rows(); ++row) {
     Mark m;
+    m.error_mm = error_mm;
     m.id = table.text(row, "name");
     m.layout = {table.number(row, "layout_x_mm"), table.number(row, "layout_y_mm")};
     m.hoop = {table.number(row, "hoop_x_mm"), table.number(row, "hoop_y_mm")};

@@ -81,12 +81,43 @@ MaterialTable materialsFrom(const Json& o, const std::string& file) {
 ShopPractice practiceFrom(const Json& o, const std::string& file) {
   ShopPractice p;
   p.source = textIn(o, "source", file);
+  SewingRules& s = p.sewing;
+  HoopingRule& h = p.hooping;
   const std::pair<const char*, double*> figures[] = {
-      {"thin_under_letters", &p.thin_under_letters}, {"baste_away_mm", &p.baste_away_mm},
-      {"baste_stitch_mm", &p.baste_stitch_mm},       {"outline_stitch_mm", &p.outline_stitch_mm},
-      {"tack_inside_mm", &p.tack_inside_mm},         {"monogram_larger", &p.monogram_larger},
-      {"monogram_room_mm", &p.monogram_room_mm},     {"monogram_frame_mm", &p.monogram_frame_mm},
-      {"learning_most_step", &p.learning.most_step}, {"hooping_s", &p.hooping_s},
+      {"tie_start_mm", &s.ties.start_mm},
+      {"tie_end_mm", &s.ties.end_mm},
+      {"column_lap_mm", &s.columns.lap_mm},
+      {"stroke_lap_mm", &s.columns.stroke_lap_mm},
+      {"ring_lap_mm", &s.columns.ring_lap_mm},
+      {"open_edge", &s.columns.open_edge},
+      {"crowded", &s.columns.crowded},
+      {"stand_back", &s.columns.stand_back},
+      {"stand_back_from_mm", &s.columns.stand_back_from_mm},
+      {"bobbin_share", &s.bobbin_share},
+      {"edge_room_mm", &h.edge_room_mm},
+      {"least_interlock_mm", &h.least_interlock_mm},
+      {"meet_mm", &h.meet_mm},
+      {"mark_room_mm", &h.mark_room_mm},
+      {"marks_apart_mm", &h.marks_apart_mm},
+      {"cut_edge_mm", &h.cut.path_edge_mm},
+      {"underlay_beyond_mm", &h.cut.underlay_beyond_mm},
+      {"tag_error_mm", &p.marks.tag_mm},
+      {"needle_error_mm", &p.marks.needle_mm},
+      {"sewn_line_error_mm", &p.marks.sewn_line_mm},
+      {"pinned_error_mm", &p.marks.pinned_mm},
+      {"stretch_check", &p.shape.stretch_check},
+      {"stretch_rehoop", &p.shape.stretch_rehoop},
+      {"square_check_deg", &p.shape.square_check_deg},
+      {"thin_under_letters", &p.thin_under_letters},
+      {"baste_away_mm", &p.baste_away_mm},
+      {"baste_stitch_mm", &p.baste_stitch_mm},
+      {"outline_stitch_mm", &p.outline_stitch_mm},
+      {"tack_inside_mm", &p.tack_inside_mm},
+      {"monogram_larger", &p.monogram_larger},
+      {"monogram_room_mm", &p.monogram_room_mm},
+      {"monogram_frame_mm", &p.monogram_frame_mm},
+      {"learning_most_step", &p.learning.most_step},
+      {"hooping_s", &p.hooping_s},
       {"minutes_far_off", &p.minutes_far_off}};
   for (const auto& [key, figure] : figures) {
     *figure = numberIn(o, key, file);
@@ -105,6 +136,12 @@ ShopPractice practiceFrom(const Json& o, const std::string& file) {
   p.scoring = {whole("score_sewn_well"), whole("score_nearness"), whole("score_spared"),
                whole("score_cautious")};
   p.resume_overlap_stitches = static_cast<size_t>(whole("resume_overlap_stitches"));
+  if (!(s.ties.start_mm <= 3) || !(s.ties.end_mm <= 3) || !(s.bobbin_share < 1) ||
+      !(s.columns.stand_back * 3 < 1) || !(p.shape.stretch_rehoop >= p.shape.stretch_check))
+    throw Error(
+        "a tie is up to 3 mm, the bobbin gives less than the top, points stand back by less "
+        "than the width, cloth is hooped again later than it is checked",
+        file, "mend tie_…, bobbin_share, stand_back or stretch_…");
   if (!(p.learning.most_step < 1) || !(p.thin_under_letters >= 1))
     throw Error("a limit moves by less than all of itself, and rows are not thinned below 1", file,
                 "mend learning_most_step or thin_under_letters");

@@ -28,7 +28,7 @@ void readRecord(const Json& j, Work& work) {
                     {m.value("id", ""),
                      {m.at("layout").at(0).get<double>(), m.at("layout").at(1).get<double>()},
                      {m.at("hoop").at(0).get<double>(), m.at("hoop").at(1).get<double>()},
-                     m.value("error_mm", kNeedleError_mm)}});
+                     m.value("error_mm", MarkErrors{}.needle_mm)}});
   }
   for (const Json& p : j.value("progress", Json::array())) {
     const int hooping = p.value("hooping", 1);

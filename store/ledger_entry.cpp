@@ -3,6 +3,7 @@
 #include <QDateTime>
 #include <QUuid>
 
+#include "alignment_words.h"
 #include "ledger_json.h"
 #include "length.h"
 
@@ -49,7 +50,7 @@ LedgerEntry entryFor(const Alignment& a, int hooping) {
   e.dy_mm = a.fit.dy_mm;
   e.rms_mm = a.fit.rms_mm;
   e.worst_mm = a.error_worst_mm;
-  e.note = a.headline;
+  e.note = headlineOf(a);
   return e;
 }
 

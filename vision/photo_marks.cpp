@@ -50,7 +50,7 @@ class PhotoAligner {
     std::vector<Held> held;
     for (const TagPlace& place : setup_.hoop_tags) {
       const auto all = allOf(place.id);
-      if (all.size() > 1) missing_.push_back({std::to_string(place.id), "seen twice in the photo"});
+      if (all.size() > 1) missing_.push_back({std::to_string(place.id), LeftOut::Why::SeenTwice});
       if (all.size() != 1) continue;
       Held h{place.id, {}};
       const auto corners = cornersOf(place, setup_.hoop_tag_mm);
@@ -80,17 +80,14 @@ class PhotoAligner {
       for (size_t i = 0; i < held.size(); ++i)
         if (const double rms = fit(i).rms_px(); rms < least) least = rms, worst = i;
       if (worst == held.size()) break;
-      missing_.push_back(
-          {std::to_string(held[worst].id), "not believed: it is not where the set-up has it"});
+      missing_.push_back({std::to_string(held[worst].id), LeftOut::Why::OffItsList});
       held.erase(held.begin() + static_cast<long>(worst));
       plane = fit(held.size());
     }
     for (const Held& h : held) out_.plane_tags.push_back(h.id);
     out_.rms_px = plane.rms_px();
     out_.k1 = plane.k1();
-    if (held.size() < 4)
-      notes_.push_back("the hoop's plane rests on " + std::to_string(held.size()) +
-                       (held.size() == 1 ? " tag: " : " tags: ") + "it is less sure far from them");
+    if (held.size() < 4) notePlane(AlignmentNote::What::FewFrameTags, held.size());
     out_.plane = plane.lowered(setup_.tag_height_mm);
   }
 
@@ -101,8 +98,13 @@ class PhotoAligner {
     out_.plane = Plane(sights, photo_.width(), photo_.height(), 4);
     out_.rms_px = out_.plane->rms_px();
     out_.k1 = out_.plane->k1();
-    notes_.push_back("the hoop's plane rests on " + std::to_string(setup_.guides.size()) +
-                     " places pointed at by hand");
+    notePlane(AlignmentNote::What::FrameByHand, setup_.guides.size());
+  }
+
+  void notePlane(AlignmentNote::What what, size_t count) {
+    AlignmentNote note;
+    note.what = what, note.value = static_cast<double>(count);
+    notes_.push_back(note);
   }
 
   /// What the picture and the plane leave open at a place, mm.
@@ -115,8 +117,8 @@ class PhotoAligner {
     for (const TagPlace& place : setup_.cloth_tags) {
       const std::string id = std::to_string(place.id);
       const auto all = allOf(place.id);
-      if (all.empty()) missing_.push_back({id, "not found in the photo"});
-      if (all.size() > 1) missing_.push_back({id, "seen twice in the photo"});
+      if (all.empty()) missing_.push_back({id, LeftOut::Why::NotFound});
+      if (all.size() > 1) missing_.push_back({id, LeftOut::Why::SeenTwice});
       if (all.size() != 1) continue;
       const SeenTag& tag = *all[0];
       Point centre;
@@ -152,8 +154,7 @@ class PhotoAligner {
     for (const CrossPlace& cross : setup_.crosses) open.push_back(&cross);
     open = seek(open);
     if (open.size() < setup_.crosses.size()) open = seek(open);
-    for (const CrossPlace* cross : open)
-      missing_.push_back({cross->name, "not found in the photo"});
+    for (const CrossPlace* cross : open) missing_.push_back({cross->name, LeftOut::Why::NotFound});
   }
 
   /// Those that were not found.
@@ -233,7 +234,7 @@ class PhotoAligner {
     }
     holdMissing(out_.alignment, std::move(cloth));
     out_.alignment.missing.insert(out_.alignment.missing.end(), hoop.begin(), hoop.end());
-    for (std::string& n : notes_) out_.alignment.advice.push_back(std::move(n));
+    for (const AlignmentNote& n : notes_) out_.alignment.hold(n);
   }
 
   struct ClothTag {
@@ -247,7 +248,7 @@ class PhotoAligner {
   std::vector<SeenTag> seen_;
   std::vector<ClothTag> tags_;
   std::vector<LeftOut> missing_;
-  std::vector<std::string> notes_;
+  std::vector<AlignmentNote> notes_;
   PhotoAlignment out_;
 };
 

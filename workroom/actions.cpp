@@ -4,6 +4,7 @@
 
 #include "error.h"
 #include "length.h"
+#include "making_words.h"
 #include "sizing.h"
 
 namespace rt::actions {
@@ -159,9 +160,8 @@ Job sewnAt(Job job, int id, size_t position, bool on_purpose) {
   if (position >= job.pieces.size())
     throw Error("there is no place " + std::to_string(position + 1) + " in the order",
                 "piece " + std::to_string(id), "give 1 to " + std::to_string(job.pieces.size()));
-  const std::string why = on_purpose ? std::string() : whyNotMoved(job, from, position);
-  if (!why.empty())
-    throw Error(why, "piece " + std::to_string(id), "do it on purpose if you mean it");
+  if (const auto why = on_purpose ? std::nullopt : whyNotMoved(job, from, position))
+    throw Error(inWords(*why), "piece " + std::to_string(id), "do it on purpose if you mean it");
   Piece piece = *at;
   job.pieces.erase(at);
   job.pieces.insert(job.pieces.begin() + static_cast<long>(position), std::move(piece));
@@ -215,6 +215,52 @@ Job withoutZone(Job job, const std::string& name) {
   return job;
 }
 
+Job withoutZone(Job job, size_t index) {
+  if (index >= job.zones.size())
+    throw Error("there is no zone " + std::to_string(index + 1), "job", "name one that is there");
+  job.zones.erase(job.zones.begin() + static_cast<long>(index));
+  return job;
+}
+Job titled(Job job, const std::string& title) {
+  job.title = title;
+  return job;
+}
+Job briefed(Job job, Brief brief) {
+  for (double mm : {brief.place_width_mm, brief.place_height_mm})
+    if (!(mm > 0 && mm <= 20'000))
+      throw Error("a place of " + formatNumber(mm, 1) + " mm is none", "brief",
+                  "give over 0 and up to 20,000 mm");
+  job.brief = std::move(brief);
+  return job;
+}
+Job sequencedWith(Job job, SequenceSettings settings) {
+  if (settings.needles < 1 || settings.needles > 100)
+    throw Error(std::to_string(settings.needles) + " needles are on no machine", "needles",
+                "give 1 to 100");
+  if (!(settings.hidden_margin_mm == 0 ||
+        (settings.hidden_margin_mm >= 0.3 && settings.hidden_margin_mm <= 20)))
+    throw Error("a margin of " + formatNumber(settings.hidden_margin_mm, 2) + " mm would show",
+                "hidden margin", "give 0.3 to 20 mm; 1 mm is usual");
+  job.sequence = std::move(settings);
+  return job;
+}
+Job colouredAs(Job job, std::vector<Colour> wish) {
+  job.sequence.colours_by_hand = std::move(wish);
+  if (!job.sequence.colours_by_hand.empty()) job.sequence.fewest_colours = false;
+  return job;
+}
+Job toleratedAt(Job job, double tolerance_mm) {
+  job.tolerance_mm = std::clamp(tolerance_mm, 0.05, 10.0);
+  return job;
+}
+Job remadeAs(Job job, const Piece& piece, const Bench& bench) {
+  pieceOf(job, piece.id) = remade(piece, clothOf(job.brief, bench), bench).piece;
+  return job;
+}
+Job stretchedTo(Job job, int id, const Placement& place) {
+  pieceOf(job, id).place = place;
+  return job;
+}
 Job waiting(Job job, const OperatorStop& stop) {
   pieceOf(job, stop.piece);
   std::erase_if(job.sequence.stops, [&](const OperatorStop& o) {

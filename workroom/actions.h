@@ -34,10 +34,24 @@ Job ungrouped(Job job, const std::vector<int>& ids);
 /// The text of a piece sewn again with other settings. Throws Error for a piece without text.
 Job relettered(Job job, int id, const TextSource& source, const Bench& bench,
                std::vector<std::string>* warnings = nullptr);
+/// A piece made again from its source as it is now. Throws Error where that cannot be sewn.
+Job remadeAs(Job job, const Piece& piece, const Bench& bench);
+/// A placement kept by stretching what is there, where it cannot be made again.
+Job stretchedTo(Job job, int id, const Placement& place);
 /// Another fabric: its usual backing and topper come with it.
 Job onFabric(Job job, const std::string& fabric, const Bench& bench);
 Job withZone(Job job, Zone zone);
 Job withoutZone(Job job, const std::string& name);
+Job withoutZone(Job job, size_t index);
+Job titled(Job job, const std::string& title);
+/// Another brief; the fabric is changed by `onFabric`. Throws Error for a place without a size.
+Job briefed(Job job, Brief brief);
+/// Other settings of the sewing order. Throws Error for counts and margins that cannot be.
+Job sequencedWith(Job job, SequenceSettings settings);
+/// Colour after colour as wished; none: as the pieces come.
+Job colouredAs(Job job, std::vector<Colour> wish);
+/// The largest error at which an alignment is ready, 0.05 to 10 mm.
+Job toleratedAt(Job job, double tolerance_mm);
 /// A wait with a note; one at the same place is replaced.
 Job waiting(Job job, const OperatorStop& stop);
 Job proofAccepted(Job job);

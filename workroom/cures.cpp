@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "density_words.h"
 #include "error.h"
 #include "hidden.h"
 #include "length.h"
@@ -69,8 +70,8 @@ class Doctor {
   std::vector<Cure> run() {
     names_ = namesIn(job_.pieces);  // as findings say them: copies of one name have numbers
     for (size_t i = 0; i < job_.pieces.size(); ++i)
-      if (std::find(finding_.pieces.begin(), finding_.pieces.end(), names_[i]) !=
-          finding_.pieces.end())
+      if (std::find(finding_.cause.pieces.begin(), finding_.cause.pieces.end(), names_[i]) !=
+          finding_.cause.pieces.end())
         involved_.push_back(i);
     over_mm2_ = tried(job_).over_mm2;
     takeHidden();
@@ -305,9 +306,9 @@ class Doctor {
     const Weighing w = weighPart(job, bench_, boundsOf(piece).grown(kAround_mm));
     Verdict verdict = Verdict::Sew;
     for (const Finding& f : w.report.findings) {
-      const bool mine =
-          std::find(f.pieces.begin(), f.pieces.end(), names_[index]) != f.pieces.end();
-      if (f.kind == FindingKind::Density && mine && f.pieces.size() > 1)
+      const bool mine = std::find(f.cause.pieces.begin(), f.cause.pieces.end(), names_[index]) !=
+                        f.cause.pieces.end();
+      if (f.kind == FindingKind::Density && mine && f.cause.pieces.size() > 1)
         verdict = std::max(verdict, f.severity);
     }
     return verdict;

@@ -6,6 +6,7 @@
 #include "faces.h"
 #include "file_io.h"
 #include "length.h"
+#include "making_words.h"
 #include "resize.h"
 #include "stitch_file.h"
 #include "stitch_svg.h"
@@ -19,7 +20,7 @@ std::string shortName(const std::filesystem::path& path) {
   return name.empty() ? "piece" : name;
 }
 
-void sewArtwork(Made& made, const ArtworkSource& source, const Fabric& fabric) {
+void sewArtwork(Made& made, const ArtworkSource& source, const Fabric& fabric, const Bench& bench) {
   Artwork artwork = readArtwork(source.svg, source.file);
   placeArtwork(artwork, source.width_mm);
   sizeArtwork(artwork, source.scale_x, source.scale_y);
@@ -30,12 +31,14 @@ void sewArtwork(Made& made, const ArtworkSource& source, const Fabric& fabric) {
   o.least_column_mm = fabric.least_column_mm;
   o.angle_deg = source.angle_deg;
   o.underlay = source.underlay;
+  o.satin.rule = bench.shop.practice.sewing.columns;
+  o.ties = bench.shop.practice.sewing.ties;
   Digitised done = digitiseArtwork(artwork, o, made.piece.name);
   made.warnings = done.warnings;
   made.piece.stitches = std::make_shared<const Pattern>(std::move(done.pattern));
 }
 
-LetterOptions optionsOf(const TextSource& source, const Fabric& fabric) {
+LetterOptions optionsOf(const TextSource& source, const Fabric& fabric, const Bench& bench) {
   LetterOptions o;
   o.height_mm = source.height_mm;
   o.arc_radius_mm = source.arc_radius_mm;
@@ -47,12 +50,13 @@ LetterOptions optionsOf(const TextSource& source, const Fabric& fabric) {
   o.spacing_mm = source.spacing_mm;
   o.pull_mm = fabric.pull_compensation_mm;
   o.colour = source.colour;
+  o.rules = bench.shop.practice.sewing;
   return o;
 }
 
 void sewText(Made& made, const TextSource& source, const Fabric& fabric, const Bench& bench) {
   Lettering done = letteringOf(source, fabric, bench);
-  made.warnings = done.warnings;
+  made.warnings = allInWords(done.warnings);
   if (source.height_mm < fabric.least_letter_mm)
     made.warnings.push_back("letters of " + formatNumber(source.height_mm, 1) +
                             " mm are under the " + formatNumber(fabric.least_letter_mm, 1) +
@@ -91,7 +95,8 @@ PlanOptions planOptionsOf(const Job& job, const Bench& bench) {
     if (hoop != settings.hoop) options.hoops.push_back(hoopFor(bench.shop.hoops, hoop));
   options.style = settings.style;
   options.order = settings.order;
-  options.mark_error_mm = markError_mm(settings.school);
+  options.mark_error_mm = markError_mm(settings.school, bench.shop.practice.marks);
+  options.rule = bench.shop.practice.hooping;
   // a name that is no longer in the layout asks for nothing
   for (const std::string& keep : settings.keep)
     if (std::any_of(job.pieces.begin(), job.pieces.end(),
@@ -141,7 +146,7 @@ Made pieceFromText(const TextSource& source, const Fabric& fabric, const Bench& 
 
 Lettering letteringOf(const TextSource& source, const Fabric& fabric, const Bench& bench) {
   const Face face = loadFace(bench.data, source.face);
-  const LetterOptions options = optionsOf(source, fabric);
+  const LetterOptions options = optionsOf(source, fabric, bench);
   if (!source.monogram) return letter(composed(source.text), face, options);
   MonogramOptions o = monogramOptions(bench.shop.practice);
   o.letters = options;
@@ -152,7 +157,8 @@ Lettering letteringOf(const TextSource& source, const Fabric& fabric, const Benc
 
 Made remade(const Piece& piece, const Fabric& fabric, const Bench& bench) {
   Made made{piece, {}};
-  if (const auto* art = std::get_if<ArtworkSource>(&piece.source)) sewArtwork(made, *art, fabric);
+  if (const auto* art = std::get_if<ArtworkSource>(&piece.source))
+    sewArtwork(made, *art, fabric, bench);
   if (const auto* text = std::get_if<TextSource>(&piece.source))
     sewText(made, *text, fabric, bench);
   return made;

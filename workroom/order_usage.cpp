@@ -29,11 +29,12 @@ Order orderOf(const Pattern& layout, const std::string& fabric, const HoopingPla
               const Bench& bench) {
   Order order;
   const Statistics s = statisticsOf(layout, bench.shop.time);
-  const double cloth_mm = fabricById(bench.shop.fabrics, fabric).thickness_mm;
+  const double share = bench.shop.practice.sewing.bobbin_share;
+  const ThreadTake take{fabricById(bench.shop.fabrics, fabric).thickness_mm, share};
   order.usage.sewing_s = s.sewing_time_s;
-  order.usage.top_mm = topThread_mm(s, cloth_mm);
-  order.usage.bobbin_mm = order.usage.top_mm * kBobbinShare;
-  order.assumptions.push_back("the bobbin gives " + formatNumber(kBobbinShare * 100, 0) +
+  order.usage.top_mm = topThread_mm(s, take.cloth_mm);
+  order.usage.bobbin_mm = order.usage.top_mm * share;
+  order.assumptions.push_back("the bobbin gives " + formatNumber(share * 100, 0) +
                               " % of the top thread's length");
   if (plan) {
     order.usage.hoopings = static_cast<int>(plan->hoopings.size());

@@ -19,7 +19,7 @@ bool alike(const Piece& a, const Piece& b) {
 }
 
 Piece lineAlong(const std::vector<Ring>& rings, double inside_mm, double stitch_mm, Colour colour,
-                const std::string& name) {
+                const TieRule& ties, const std::string& name) {
   std::vector<Strand> strands;
   for (const Ring& ring : rings)
     for (Ring way : inside_mm > 0 ? grown(Area{ring}, -inside_mm) : Area{ring}) {
@@ -29,7 +29,7 @@ Piece lineAlong(const std::vector<Ring>& rings, double inside_mm, double stitch_
       strands.push_back(std::move(s));
     }
   Pattern sewn;
-  appendStrands(sewn, strands, {colour, name});
+  appendStrands(sewn, strands, {colour, name, ties});
   return pieceOf(std::move(sewn), name);
 }
 
@@ -74,7 +74,8 @@ Job outlinedFirst(Job job, int piece_id, const ShopPractice& practice) {
     first = std::min(first, i);
     p.group = ++group;
     auto line = [&](double inside_mm, const char* what) {
-      return lineAlong(rings, inside_mm, practice.outline_stitch_mm, colour, what + p.name);
+      return lineAlong(rings, inside_mm, practice.outline_stitch_mm, colour, practice.sewing.ties,
+                       what + p.name);
     };
     placements.push_back(line(0, "placement line of "));
     tacks.push_back(line(practice.tack_inside_mm, "tack-down of "));

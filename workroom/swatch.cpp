@@ -37,7 +37,9 @@ std::vector<Strand> fillOf(double spacing_mm, double angle_deg) {
 class SwatchMaker {
  public:
   SwatchMaker(const Fabric& fabric, const Bench& bench)
-      : fabric_(fabric), face_(loadFace(bench.data, "plain-stroke")) {
+      : fabric_(fabric),
+        rules_(bench.shop.practice.sewing),
+        face_(loadFace(bench.data, "plain-stroke")) {
     const Limit& limit = fabric.density_mm_per_mm2;
     for (int i = 0; i < kSteps; ++i)
       densities_.push_back(0.7 * limit.check +
@@ -71,7 +73,7 @@ class SwatchMaker {
       std::vector<Strand> strands = make(values[i]);
       for (Strand& s : strands)
         for (Point& p : s.points) p = p + Point{across(i), 0};
-      appendStrands(sewn, strands, {kSewn, name});
+      appendStrands(sewn, strands, {kSewn, name, rules_.ties});
       job_.swatch.push_back({name, static_cast<int>(i) + 1, values[i]});
     }
     add(name, std::move(sewn), values.size(), kSquare_mm);
@@ -84,6 +86,7 @@ class SwatchMaker {
       o.height_mm = heights[i];
       o.pull_mm = fabric_.pull_compensation_mm;
       o.colour = kSewn;
+      o.rules = rules_;
       append(sewn, transformed(letter("ea", face_, o).pattern,
                                Transform::moving({across(i), heights[i] / 2})));
       job_.swatch.push_back({"letter", static_cast<int>(i) + 1, heights[i]});
@@ -100,7 +103,7 @@ class SwatchMaker {
         std::vector<Strand> strands = fillOf(1 / each, 45.0 * k);
         for (Strand& s : strands)
           for (Point& p : s.points) p = p + Point{across(static_cast<size_t>(i)), 0};
-        appendStrands(sewn, strands, {kSewn, "overlap"});
+        appendStrands(sewn, strands, {kSewn, "overlap", rules_.ties});
       }
       job_.swatch.push_back({"overlap", i + 1, each * (i + 1)});
     }
@@ -116,6 +119,7 @@ class SwatchMaker {
     LetterOptions o;
     o.height_mm = kLabel_mm;
     o.colour = kLabels;
+    o.rules = rules_;
     o.least_column_mm = kLabel_mm;  // numbers in double runs: they are read, not judged
     Pattern labels;
     for (size_t i = 0; i < steps; ++i)
@@ -135,6 +139,7 @@ class SwatchMaker {
   }
 
   const Fabric& fabric_;
+  SewingRules rules_;
   Face face_;
   std::vector<double> densities_;
   double top_ = -kHalf_mm;

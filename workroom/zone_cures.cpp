@@ -1,5 +1,6 @@
 #include "zone_cures.h"
 
+#include "density_words.h"
 #include "length.h"
 #include "remedies.h"
 

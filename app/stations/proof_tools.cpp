@@ -1,5 +1,8 @@
 #include "proof_tools.h"
 
+#include "actions.h"
+#include "proof_words.h"
+
 namespace rt {
 namespace {
 
@@ -43,9 +46,7 @@ ProofTools::ProofTools(Desk& desk)
 }
 
 void ProofTools::accept() {
-  Job next = desk_.job();
-  next.proof_accepted = proofKey(next);
-  desk_.change(tr("accept the proof"), std::move(next));
+  desk_.change(tr("accept the proof"), actions::proofAccepted(desk_.job()));
 }
 
 void ProofTools::refresh() {

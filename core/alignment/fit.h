@@ -11,9 +11,14 @@
 namespace rt {
 
 /// Usual error of a mark, one standard deviation per coordinate, mm (shop practice).
-inline constexpr double kTagError_mm = 0.10;     ///< Tag seen by the camera.
-inline constexpr double kNeedleError_mm = 0.15;  ///< Needle over a cross.
-inline constexpr double kPinnedError_mm = 0.30;  ///< Paper cross pinned by hand.
+/// The shop's own stand in data/practice.json.
+struct MarkErrors {
+  double tag_mm = 0.10;        ///< Tag seen by the camera.
+  double needle_mm = 0.15;     ///< Needle over a cross.
+  double sewn_line_mm = 0.20;  ///< Knot of a sewn line: the line turns with it.
+  double pinned_mm = 0.30;     ///< Paper cross pinned by hand, basted thread, a place seen by eye.
+  friend bool operator==(const MarkErrors&, const MarkErrors&) = default;
+};
 
 /// Covariance of a place, mm²: symmetric, positive semi-definite.
 struct PlaceCovariance {
@@ -39,7 +44,7 @@ double within95_mm(const PlaceCovariance& covariance);
 struct Mark {
   std::string id;
   Point layout, hoop;  ///< mm
-  double error_mm = kNeedleError_mm;
+  double error_mm = MarkErrors{}.needle_mm;
   friend bool operator==(const Mark&, const Mark&) = default;
 };
 

@@ -4,7 +4,6 @@
 #include <array>
 
 #include "error.h"
-#include "length.h"
 
 namespace rt {
 namespace {
@@ -41,6 +40,13 @@ bool onLine(const std::vector<Mark>& marks) {
   return wide < 0.05 * most * most;
 }
 
+void holdLeftOut(Alignment& alignment, const LeftOut& mark) {
+  AlignmentNote note;
+  note.what = AlignmentNote::What::MarkMissing, note.weight = Readiness::Check;
+  note.left_out = mark;
+  alignment.hold(note);
+}
+
 class Judge {
  public:
   Judge(const std::vector<Mark>& marks, const AlignmentSetup& setup) : setup_(setup) {
@@ -58,7 +64,6 @@ class Judge {
     measureErrors();
     decide();
     adviseMark();
-    say();
     return std::move(out_);
   }
 
@@ -90,8 +95,8 @@ class Judge {
   void noteStretch(double size) { out_.stretch = std::max(out_.stretch, size); }
 
   bool explainedByShape() const {
-    return shapeFits_ &&
-           (out_.stretch > kStretchCheck || out_.out_of_square_deg > kSquareCheck_deg);
+    return shapeFits_ && (out_.stretch > setup_.limits.stretch_check ||
+                          out_.out_of_square_deg > setup_.limits.square_check_deg);
   }
 
   /// Leaves each mark out in turn; a single one whose absence makes the rest agree is not believed.
@@ -109,9 +114,7 @@ class Judge {
     }
     if (culprits.size() != 1) return;
     const size_t i = culprits[0];
-    const double off = distanceWithout(i);
-    out_.missing.push_back({out_.marks[i].id, "not believed: " + formatNumber(off, 1) +
-                                                  " mm from where the other marks put it"});
+    out_.missing.push_back({out_.marks[i].id, LeftOut::Why::OffTheOthers, distanceWithout(i)});
     out_.marks.erase(out_.marks.begin() + static_cast<long>(i));
     out_.fit = fitMarks(out_.marks, setup_.kind);
     measureShape();
@@ -137,9 +140,11 @@ class Judge {
       out_.error_worst_mm = std::max(out_.error_worst_mm, out_.fit.error95_mm(toLayout(corner)));
   }
 
-  void raise(Readiness to, const std::string& reason) {
-    out_.status = std::max(out_.status, to);
-    out_.advice.push_back(reason);
+  using What = AlignmentNote::What;
+  static AlignmentNote noteOf(What what, Readiness weight, double value = 0, double limit = 0) {
+    AlignmentNote note;
+    note.what = what, note.weight = weight, note.value = value, note.limit = limit;
+    return note;
   }
 
   void decide() {
@@ -147,34 +152,30 @@ class Judge {
     out_.status = Readiness::Rehoop;
     const double worst = out_.error_worst_mm, limit = setup_.tolerance_mm;
     if (!(worst >= 0 && std::isfinite(worst) && limit > 0))
-      return out_.advice.push_back("the marks do not say where the layout lies: measure again");
+      return out_.hold(noteOf(What::Unmeasured, Readiness::Rehoop));
     out_.status = Readiness::Ready;
-    const std::string error = "worst corner " + formatNumber(worst, 2) + " mm of " +
-                              formatNumber(limit, 2) + " mm allowed";
-    if (worst > 2 * limit)
-      raise(Readiness::Rehoop, error);
-    else if (worst > limit)
-      raise(Readiness::Check, error);
+    if (worst > limit)
+      out_.hold(noteOf(What::Error, worst > 2 * limit ? Readiness::Rehoop : Readiness::Check, worst,
+                       limit));
     decideShape();
     for (size_t i = 0; i < out_.marks.size(); ++i)
-      if (departs(out_.fit, out_.marks, i))
-        raise(Readiness::Check,
-              "mark " + out_.marks[i].id + " is " + formatNumber(out_.fit.residual_mm[i], 2) +
-                  " mm off the fit, more than its error allows: measure it again");
-    for (const LeftOut& m : out_.missing) raise(Readiness::Check, "mark " + m.id + " " + m.reason);
+      if (departs(out_.fit, out_.marks, i)) {
+        AlignmentNote note = noteOf(What::MarkOff, Readiness::Check, out_.fit.residual_mm[i]);
+        note.id = out_.marks[i].id;
+        out_.hold(note);
+      }
+    for (const LeftOut& m : out_.missing) holdLeftOut(out_, m);
     decideField();
   }
 
   void decideShape() {
-    const std::string size =
-        "the cloth is " + formatNumber(out_.stretch * 100, 1) + " % off its size";
-    if (out_.stretch > kStretchRehoop)
-      raise(Readiness::Rehoop, size + ": hoop it again without pulling");
-    else if (out_.stretch > kStretchCheck)
-      raise(Readiness::Check, size + ": ease it, or accept a similarity fit");
-    if (out_.out_of_square_deg > kSquareCheck_deg)
-      raise(Readiness::Check, "the cloth is " + formatNumber(out_.out_of_square_deg, 2) +
-                                  "° out of square: pull it straight along the other diagonal");
+    const ShapeLimits& limits = setup_.limits;
+    if (out_.stretch > limits.stretch_check)
+      out_.hold(noteOf(What::Stretch,
+                       out_.stretch > limits.stretch_rehoop ? Readiness::Rehoop : Readiness::Check,
+                       out_.stretch, limits.stretch_rehoop));
+    if (out_.out_of_square_deg > limits.square_check_deg)
+      out_.hold(noteOf(What::OutOfSquare, Readiness::Check, out_.out_of_square_deg));
   }
 
   void decideField() {
@@ -191,15 +192,9 @@ class Judge {
         over = d, toward = {p.x > 0 ? x : -x, p.y > 0 ? y : -y};
     }
     if (over < 0) return;
-    std::string text =
-        over > 0 ? "the layout leaves the field" : "the layout's corners leave the oval";
-    if (std::abs(toward.x) > 0)
-      text += ", by " + formatNumber(std::abs(toward.x), 1) + " mm at the " +
-              (toward.x > 0 ? "right" : "left");
-    if (std::abs(toward.y) > 0)
-      text += ", by " + formatNumber(std::abs(toward.y), 1) + " mm at the " +
-              (toward.y > 0 ? "bottom" : "top");
-    raise(Readiness::Rehoop, text + ": hoop it again nearer the middle");
+    AlignmentNote note = noteOf(What::LeavesField, Readiness::Rehoop, over);
+    note.at = toward;
+    out_.hold(note);
   }
 
   /// The corner of the field where one more mark lowers the worst error most.
@@ -216,24 +211,10 @@ class Judge {
         worst = std::max(worst, expectedError95_mm(more, toLayout(p)));
       if (worst < best - 0.01) best = worst, where = spot;
     }
-    if (best < out_.error_worst_mm - 0.01)
-      out_.advice.push_back(
-          "one more mark near (" + formatNumber(where.x, 0) + ", " + formatNumber(where.y, 0) +
-          ") mm in the hoop lowers the worst corner to " + formatNumber(best, 2) + " mm");
-  }
-
-  void say() {
-    const Fit& f = out_.fit;
-    const Point middle = f.toHoop({0, 0});
-    auto side = [](double mm, const char* plus, const char* minus) {
-      return formatNumber(std::abs(mm), 1) + " mm " + (mm >= 0 ? plus : minus);
-    };
-    out_.headline = "Turned " + formatNumber(f.rotation_deg, 1) + "°, " +
-                    side(middle.x, "right", "left") + ", " + side(middle.y, "down", "up") + ": " +
-                    (out_.status == Readiness::Ready   ? "ready"
-                     : out_.status == Readiness::Check ? "check"
-                                                       : "re-hoop") +
-                    ", worst corner " + formatNumber(out_.error_worst_mm, 2) + " mm";
+    if (best >= out_.error_worst_mm - 0.01) return;
+    AlignmentNote note = noteOf(What::AddMark, Readiness::Ready, best);
+    note.at = where;
+    out_.hold(note);
   }
 
   AlignmentSetup setup_;
@@ -271,30 +252,22 @@ Alignment align(const std::vector<Mark>& marks, const AlignmentSetup& setup) {
   return Judge(marks, setup).run();
 }
 
-namespace {
-
-void raiseToCheck(Alignment& alignment) {
-  const size_t ready = alignment.headline.rfind(": ready");
-  if (alignment.status == Readiness::Ready && ready != std::string::npos)
-    alignment.headline.replace(ready, 7, ": check");
-  alignment.status = std::max(alignment.status, Readiness::Check);
+void Alignment::hold(AlignmentNote note) {
+  status = std::max(status, note.weight);
+  notes.push_back(std::move(note));
 }
 
-}  // namespace
-
 void holdSingle(Alignment& alignment) {
-  raiseToCheck(alignment);
-  alignment.advice.push_back("it rests on a single mark: add another far from it");
+  AlignmentNote note;
+  note.what = AlignmentNote::What::SingleMark, note.weight = Readiness::Check;
+  alignment.hold(note);
 }
 
 void holdMissing(Alignment& alignment, std::vector<LeftOut> missing) {
   constexpr size_t kVouching = 3;
   const bool vouched = alignment.marks.size() >= kVouching && alignment.missing.empty();
   for (LeftOut& m : missing) {
-    if (!vouched) {
-      alignment.advice.push_back("mark " + m.id + " " + m.reason);
-      raiseToCheck(alignment);
-    }
+    if (!vouched) holdLeftOut(alignment, m);
     alignment.missing.push_back(std::move(m));
   }
 }

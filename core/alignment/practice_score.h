@@ -4,9 +4,17 @@
 #include <optional>
 
 #include "judge.h"
-#include "practice.h"
 
 namespace rt {
+
+/// What a decision in practice at aligning is worth.
+struct Scoring {
+  int sewn_well = 60;  ///< Sewn within tolerance, however near to it …
+  int nearness = 40;   ///< … and so much more with no error at all.
+  int spared = 80;     ///< Not sewn, and rightly so.
+  int cautious = 20;   ///< Not sewn although it could have been.
+  friend bool operator==(const Scoring&, const Scoring&) = default;
+};
 
 struct PracticeScore {
   bool measured = false;  ///< There was a placement.

@@ -6,7 +6,6 @@
 
 #include "blocks.h"
 #include "density_map.h"
-#include "length.h"
 
 namespace rt {
 namespace {
@@ -15,7 +14,6 @@ constexpr double kSquare_mm = 8;
 constexpr int64_t kMostSquares = 64;  // longer threads are looked at every time
 constexpr double kTieStitch_mm = 0.9;
 constexpr size_t kTieRows = 4;
-constexpr double kShort_mm = 0.6;
 constexpr double kMostOfIt = 0.5;   // of the thread at a place
 constexpr double kTieShare = 0.35;  // ties are few: this much of them is a pile
 
@@ -85,7 +83,7 @@ ThreadIndex::Share ThreadIndex::shareAt(Point p, double narrow_mm) const {
     share.pieces[{s.piece, s.thread}] += distance(a, s.at);
     if (tie_[row])
       share.ties += mm;
-    else if (mm < kShort_mm)
+    else if (mm < kShortAtPile_mm)
       share.shorts += mm;
     if (s.kind != Kind::Underlay && !tie_[row]) share.covers.insert(block_[row]);
     // a column turns back at each needle point
@@ -112,31 +110,14 @@ Cause ThreadIndex::causeAt(Point p, double value, double limit, const Fabric& fa
       cause.pieces.push_back(piece);
   cause.covers = static_cast<int>(share.covers.size());
   if (cause.pieces.empty()) return cause;
-  const std::string& first = cause.pieces[0];
-  const double factor = limitFactorAt(zones, p);
-  if (share.ties > kTieShare * share.all) {
-    cause.kind = CauseKind::TiePile;
-    cause.words = "tie-ins and tie-offs of " + first + " lie on one another";
-  } else if (share.shorts > kMostOfIt * share.all) {
-    cause.kind = CauseKind::ShortStitches;
-    cause.words = "stitches of " + first + " are under " + formatNumber(kShort_mm, 1) + " mm there";
-  } else if (share.narrow > kMostOfIt * share.all) {
-    cause.kind = CauseKind::NarrowColumn;
-    cause.words = "a column of " + first + " is narrower than this cloth holds";
-  } else if (cause.pieces.size() > 1) {
-    cause.kind = CauseKind::Overlap;
-    cause.words = first + " and " + cause.pieces[1] + " lie on one another";
-  } else if (cause.covers > 1) {
-    cause.kind = CauseKind::Overlap;
-    cause.words = "parts of " + first + " lie on one another";
-  } else {
-    cause.kind = CauseKind::Close;
-    cause.words = first + " is sewn too close";
-  }
-  if (factor < 1) {
-    if (value <= limit) cause.kind = CauseKind::ThickZone;
-    cause.words += ", over a thick zone";
-  }
+  cause.kind = share.ties > kTieShare * share.all            ? CauseKind::TiePile
+               : share.shorts > kMostOfIt * share.all        ? CauseKind::ShortStitches
+               : share.narrow > kMostOfIt * share.all        ? CauseKind::NarrowColumn
+               : cause.pieces.size() > 1 || cause.covers > 1 ? CauseKind::Overlap
+                                                             : CauseKind::Close;
+  cause.plain = cause.kind;
+  cause.over_thick = limitFactorAt(zones, p) < 1;
+  if (cause.over_thick && value <= limit) cause.kind = CauseKind::ThickZone;
   return cause;
 }
 

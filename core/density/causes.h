@@ -25,10 +25,15 @@ std::string_view name(CauseKind kind);
 /// What a heavy place comes from.
 struct Cause {
   CauseKind kind = CauseKind::Other;
-  std::string words;
+  /// What it would be on plain cloth; differs from `kind` only in thick zones.
+  CauseKind plain = CauseKind::Other;
+  bool over_thick = false;          ///< A thick zone lowers the limit there.
   std::vector<std::string> pieces;  ///< Whose thread lies there, most first.
   int covers = 0;                   ///< Blocks with thread there, underlay and ties left out.
+  friend bool operator==(const Cause&, const Cause&) = default;
 };
+/// Stitches under this count as short where thread piles up, mm.
+inline constexpr double kShortAtPile_mm = 0.6;
 
 /// Which stitches pass where, for looking up what lies at a place. Keeps a reference to the
 /// pattern.

@@ -26,33 +26,33 @@ Finding findingOf(FindingKind kind, Verdict severity, double limit = 0) {
 void nameCause(Finding& finding, const ThreadIndex& thread, const Limit& limit,
                const Fabric& fabric, const std::vector<Zone>& zones) {
   const double broke = finding.severity == Verdict::Stop ? limit.stop : limit.check;
-  Cause cause = thread.causeAt(finding.at, finding.value, broke, fabric, zones);
-  finding.pieces = std::move(cause.pieces);
-  finding.cause = std::move(cause.words);
-  finding.cause_kind = cause.kind;
-  finding.layers = cause.covers;
+  finding.cause = thread.causeAt(finding.at, finding.value, broke, fabric, zones);
+}
+
+/// The same thread does the same thing at both.
+bool alike(const Finding& a, const Finding& b) {
+  const auto head = [](const Cause& c) {  // the two pieces that most of it comes from
+    return std::vector(c.pieces.begin(),
+                       c.pieces.begin() + std::min<long>(2, std::ssize(c.pieces)));
+  };
+  return a.severity == b.severity && a.cause.plain == b.cause.plain &&
+         a.cause.over_thick == b.cause.over_thick && head(a.cause) == head(b.cause);
 }
 
 /// Many places with one cause are one finding: its worst place, with the area of all.
 std::vector<Finding> mergedAlike(std::vector<Finding> findings) {
   std::vector<Finding> out;
-  std::vector<int> places;
   for (Finding& f : findings) {
-    const auto same = std::find_if(out.begin(), out.end(), [&](const Finding& o) {
-      return o.severity == f.severity && o.cause == f.cause;
-    });
+    const auto same =
+        std::find_if(out.begin(), out.end(), [&](const Finding& o) { return alike(o, f); });
     if (same == out.end()) {
       f.places = {f.bounds};
       out.push_back(std::move(f));
-      places.push_back(1);
       continue;
     }
     same->area_mm2 += f.area_mm2;
     same->places.push_back(f.bounds);
-    places[static_cast<size_t>(same - out.begin())] += 1;
   }
-  for (size_t i = 0; i < out.size(); ++i)
-    if (places[i] > 1) out[i].cause += ", in " + std::to_string(places[i]) + " places";
   return out;
 }
 
@@ -109,12 +109,11 @@ void addLengthFindings(const Pattern& pattern, std::vector<Finding>& findings) {
   if (shortCount >= 10 &&
       static_cast<double>(shortCount) > kShortShare * static_cast<double>(sewn)) {
     shorts.value = shortest;
-    shorts.cause =
-        std::to_string(shortCount) + " of " + std::to_string(sewn) + " stitches are under 0.4 mm";
+    shorts.count = shortCount, shorts.of = sewn;
     findings.push_back(shorts);
   }
   if (longCount > 0) {
-    longs.cause = std::to_string(longCount) + " stitches are over 12 mm and will snag";
+    longs.count = longCount, longs.of = sewn;
     findings.push_back(longs);
   }
 }
@@ -134,7 +133,7 @@ void addKeepOutFindings(const Pattern& pattern, const std::vector<Zone>& zones,
     });
     if (count == 0) continue;
     finding.value = static_cast<double>(count);
-    finding.cause = std::to_string(count) + " stitches lie in the keep-out zone " + zone.name;
+    finding.count = count, finding.zone = zone.name;
     findings.push_back(finding);
   }
 }
@@ -153,9 +152,7 @@ void addPerforationFindings(const Pattern& pattern, const Fabric& fabric,
     f.bounds.add(line.to);
     f.value = line.length_mm;
     f.limit = tears ? fabric.perforation.length_mm.stop : fabric.perforation.length_mm.check;
-    f.cause = std::to_string(line.holes) + " holes in a line of " +
-              formatNumber(line.length_mm, 1) + " mm, " + formatNumber(line.distance_mm(), 2) +
-              " mm apart, tear like a stamp";
+    f.count = static_cast<size_t>(line.holes), f.apart_mm = line.distance_mm();
     findings.push_back(std::move(f));
   }
 }
@@ -235,7 +232,8 @@ Pattern cropped(const Pattern& pattern, const Box& window) {
 }
 
 Remedy remedyScale(const Pattern& pattern, const Fabric& fabric, const std::vector<Zone>& zones) {
-  Remedy remedy{"scale", "", 0, {}, 0};
+  Remedy remedy;
+  remedy.kind = "scale";
   auto passes = [&](double scale) {
     const Weighing w = weigh(transformed(pattern, Transform::scaling(scale, scale)), fabric, zones);
     remedy.result = w.report.summary.peak_mm_per_mm2;
@@ -251,7 +249,6 @@ Remedy remedyScale(const Pattern& pattern, const Fabric& fabric, const std::vect
   }
   passes(high / 100.0);
   remedy.value = high / 100.0;
-  remedy.text = "Enlarge to " + std::to_string(high) + " %, stitches kept";
   return remedy;
 }
 

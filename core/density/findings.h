@@ -20,11 +20,13 @@ std::string_view name(FindingKind kind);
 struct Remedy {
   /// `scale`, `respace`, `thin`, `move`, `remove-hidden`, `drop`.
   std::string kind;
-  std::string text;   ///< What to do, with its figure.
   double value = 0;   ///< The scale, the new spacing in mm, or the margin in mm.
   Point move_mm;      ///< For `move`.
   double result = 0;  ///< Peak after it where the finding lies, in the finding's unit.
   int block = -1;     ///< What is re-spaced, thinned or dropped; with `move`: -1 is everything.
+  std::string piece;  ///< The block's, if it has a name.
+  Colour thread;      ///< The block's.
+  double before = 0;  ///< Its spacing before, mm.
   Verdict verdict = Verdict::Sew;  ///< Of the finding's kind there, after it.
   friend bool operator==(const Remedy&, const Remedy&) = default;
 };
@@ -35,13 +37,13 @@ struct Finding {
   Verdict severity = Verdict::Check;
   Point at;
   Box bounds;
-  double area_mm2 = 0;              ///< Of the part over the check limit.
-  double value = 0, limit = 0;      ///< Peak and the limit it broke, in the kind's unit.
-  std::string cause;                ///< What lies there, in words.
-  std::vector<std::string> pieces;  ///< Names of the pieces whose thread lies there, most first.
+  double area_mm2 = 0;          ///< Of the part over the check limit.
+  double value = 0, limit = 0;  ///< Peak and the limit it broke, in the kind's unit.
+  Cause cause;                  ///< What lies at the worst place.
+  size_t count = 0, of = 0;     ///< Stitches (of all sewn) or holes that it is made of.
+  double apart_mm = 0;          ///< Of a line's holes.
+  std::string zone;             ///< That sewing enters.
   std::vector<Remedy> remedies;
-  CauseKind cause_kind = CauseKind::Other;
-  int layers = 0;           ///< Covers that lie on one another at the worst place.
   std::vector<Box> places;  ///< All places of a finding that stands for several, worst first.
   friend bool operator==(const Finding&, const Finding&) = default;
 };

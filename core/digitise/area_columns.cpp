@@ -11,10 +11,8 @@ namespace rt {
 namespace {
 
 constexpr double kCorner_deg = 50;  // more than this between two branches is a corner
-constexpr double kOwned_mm = 0.4;   // how deep a column enters the one that it ends at
 constexpr double kNear = 2.5;       // of a joint's radius: how far its owner's claim goes
 constexpr double kLinkStep_mm = 2.0;
-constexpr double kRingLap_mm = 0.4;  // a ring's satin goes on past its beginning
 
 /// One end of a branch at a joint.
 struct BranchEnd {
@@ -195,7 +193,7 @@ class Weaver {
   /// mitre instead of a lump.
   std::optional<Rung> leftBy(int course, double at_mm, std::optional<Rung> rung,
                              bool standsBack) const {
-    const double lap_mm = standsBack ? kOwned_mm / 2 : kOwned_mm;
+    const double lap_mm = (standsBack ? 0.5 : 1) * options_.satin.rule.lap_mm;
     if (!rung) return rung;
     const Point middle = rung->middle();
     auto awayFrom = [&](int joint) {
@@ -296,7 +294,7 @@ class Weaver {
       edge.line = c.stretch(from, to);
       edge.line.front() = out.joints[static_cast<size_t>(edge.from)];
       edge.line.back() = out.joints[static_cast<size_t>(edge.to)];
-      if (c.closed && k + 1 == stretches) to += kRingLap_mm;
+      if (c.closed && k + 1 == stretches) to += options_.satin.rule.ring_lap_mm;
       if (!c.closed && k == 0) from = 0;
       if (!c.closed && k + 1 == stretches) to = c.total();
       sew(index, from, to, edge, sewn);
@@ -316,7 +314,7 @@ class Weaver {
     const Course& c = courses_[static_cast<size_t>(index)];
     ZigzagWriter writer(options_.satin, options_.inset_mm);
     int k = 0;
-    for (double mm : c.rungPlaces(from_mm, to_mm, options_.satin.spacing_mm / 2)) {
+    for (double mm : c.rungPlaces(from_mm, to_mm, options_.satin)) {
       // pairs of rungs reach in and stand back in turn, so that the lap is no ridge
       const bool standsBack = k++ % 4 >= 2;
       if (const auto rung = leftBy(index, mm, c.rung(mm, outline_), standsBack)) writer.add(*rung);

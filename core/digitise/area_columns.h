@@ -19,9 +19,10 @@ struct AreaColumnOptions {
 
 /// Columns along the medial axis of an area, with the needle points of their satin. At a joint the
 /// two branches that go straightest on are one column, which owns the place; where none goes on,
-/// the widest runs through to the outline. The others end inside the owner by 0.4 mm, so that no
-/// gap opens. Every rung is cut exactly by the outline; it reaches no farther than the stroke is
-/// wide, so that a column does not run out into its neighbours. Empty for an area without an axis.
+/// the widest runs through to the outline. The others end inside the owner by the rule's lap, so
+/// that no gap opens. Every rung is cut exactly by the outline; it reaches no farther than the
+/// stroke is wide, so that a column does not run out into its neighbours. Empty for an area without
+/// an axis.
 ColumnGraph areaColumns(const Area& area, const AreaColumnOptions& options);
 
 /// Widths of an area's strokes, from its medial axis, mm.

@@ -7,14 +7,10 @@ namespace {
 
 constexpr double kWiden = 1.25;      // a rung is at most this much longer than the axis says …
 constexpr double kWiden_mm = 0.10;   // … and this
-constexpr double kOpenEdge = 1.25;   // an outer edge may open by this much …
-constexpr double kMostCloser = 2.5;  // … unless the centre would close by more than this
+constexpr double kMostCloser = 2.5;  // an outer edge may open rather than the centre close by this
 constexpr double kUnderlayStep_mm = 2.0, kUnderlayInset_mm = 0.5;
 constexpr double kRunStep_mm = 2.0, kRunStray_mm = 0.06;
 constexpr double kMostlyCovered = 0.7;  // of a rung that sticks out on both sides
-constexpr double kCrowded = 0.8;        // of the spacing: points of one edge nearer than this …
-constexpr double kStandsFrom_mm = 1.2;  // in narrower columns there is nowhere to stand back to
-constexpr double kStandBack = 0.22;  // … stand back by once to three times this part of the width
 
 std::vector<double> distancesAlong(const std::vector<Point>& line) {
   std::vector<double> along{0};
@@ -192,14 +188,16 @@ std::vector<Point> Course::stretch(double from_mm, double to_mm) const {
   return out;
 }
 
-std::vector<double> Course::rungPlaces(double from_mm, double to_mm, double step_mm) const {
+std::vector<double> Course::rungPlaces(double from_mm, double to_mm,
+                                       const SatinOptions& satin) const {
+  const double step_mm = satin.spacing_mm / 2;
   // steps are first counted where they are shorter, then spread evenly over the count
   std::vector<double> weight{0};
   const int parts = std::max(1, static_cast<int>(std::ceil((to_mm - from_mm) / (step_mm / 2))));
   for (int k = 0; k < parts; ++k) {
     const double mm = from_mm + (to_mm - from_mm) * (k + 0.5) / parts, h = half(mm);
-    weight.push_back(weight.back() +
-                     std::clamp((1 + std::abs(bend(mm)) * h) / kOpenEdge, 1.0, kMostCloser));
+    weight.push_back(weight.back() + std::clamp((1 + std::abs(bend(mm)) * h) / satin.rule.open_edge,
+                                                1.0, kMostCloser));
   }
   const double total = weight.back() * (to_mm - from_mm) / parts;
   const int rungs = std::max(1, static_cast<int>(std::lround(total / step_mm)));
@@ -463,6 +461,7 @@ std::vector<Point> ZigzagWriter::needlePoints() const {
   Strand strand;
   Point lastOf[2];
   int pulled[2] = {0, 0};
+  const ColumnRule& rule = options_.rule;
   for (size_t k = 0; k < rungs_.size(); ++k) {
     const Rung& r = rungs_[k];
     const int side = static_cast<int>(k % 2);
@@ -472,9 +471,9 @@ std::vector<Point> ZigzagWriter::needlePoints() const {
     const double out = std::max(options_.pull_mm / 2 - inset_, -0.3 * width);
     Point p = edge + unit(edge - far) * out;
     // as many stand back, to three depths in turn, as the edge has no room for
-    const bool crowded = k >= 2 && distance(p, lastOf[side]) < kCrowded * options_.spacing_mm;
-    if (crowded && width > kStandsFrom_mm)
-      p = mix(p, far, kStandBack * (1 + pulled[side]++ % 3));
+    const bool crowded = k >= 2 && distance(p, lastOf[side]) < rule.crowded * options_.spacing_mm;
+    if (crowded && width > rule.stand_back_from_mm)
+      p = mix(p, far, rule.stand_back * (1 + pulled[side]++ % 3));
     else
       lastOf[side] = p, pulled[side] = 0;
     addAcross(strand, p, static_cast<int>(k), options_.split_over_mm);

@@ -83,9 +83,9 @@ class Course {
   Point direction(double mm, double window_mm) const;
   double half(double mm) const;
   std::vector<Point> stretch(double from_mm, double to_mm) const;
-  /// Places of rungs, `step_mm` apart along the centre line and closer in tight curves, where the
-  /// outer edge would open.
-  std::vector<double> rungPlaces(double from_mm, double to_mm, double step_mm) const;
+  /// Places of rungs, half a spacing apart along the centre line and closer in tight curves, where
+  /// the outer edge would open by more than the rule allows.
+  std::vector<double> rungPlaces(double from_mm, double to_mm, const SatinOptions& satin) const;
   /// The cut across the course at a place, within the outline and its own width.
   std::optional<Rung> rung(double mm, const OutlineCut& outline) const;
 

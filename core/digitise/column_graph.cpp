@@ -8,11 +8,10 @@
 namespace rt {
 namespace {
 
-constexpr double kJointOverlap_mm = 0.5;  // how far a column enters the one that it ends at
-constexpr size_t kDot = 8;                // needle points of the least column
-constexpr double kRounding_mm = 0.05;     // what writing to 0.01 mm may add to a stitch
-constexpr double kNearer_mm = 1.0;        // an edge that is nearer by this is begun at
-constexpr double kSharpTurn_deg = 50;     // more than this between two stretches is a corner
+constexpr size_t kDot = 8;             // needle points of the least column
+constexpr double kRounding_mm = 0.05;  // what writing to 0.01 mm may add to a stitch
+constexpr double kNearer_mm = 1.0;     // an edge that is nearer by this is begun at
+constexpr double kSharpTurn_deg = 50;  // more than this between two stretches is a corner
 
 /// A stretch of line between two nodes of the raw planar graph.
 struct Link {
@@ -83,8 +82,8 @@ class Planar {
 /// Joins links into columns: through nodes of two, and straight through busier joints.
 class Chainer {
  public:
-  Chainer(Planar& planar, double cap_mm, double width_mm)
-      : p_(planar), cap_(cap_mm), half_(width_mm / 2), at_(planar.nodes.size()) {
+  Chainer(Planar& planar, double cap_mm, double width_mm, double lap_mm)
+      : p_(planar), cap_(cap_mm), half_(width_mm / 2), lap_(lap_mm), at_(planar.nodes.size()) {
     for (size_t i = 0; i < p_.links.size(); ++i) {
       at_[static_cast<size_t>(p_.links[i].a)].push_back(static_cast<int>(i));
       at_[static_cast<size_t>(p_.links[i].b)].push_back(static_cast<int>(i));
@@ -204,7 +203,7 @@ class Chainer {
   /// To where a centre line along `way` leaves the owner's column.
   double cutBack(Point owner, Point way) const {
     const double sine = std::max(0.3, std::abs(cross(owner, way)));
-    return std::min(0.0, kJointOverlap_mm - half_ / sine);
+    return std::min(0.0, lap_ - half_ / sine);
   }
 
   Point wayThrough(const std::vector<int>& chain, size_t i) const {
@@ -238,7 +237,7 @@ class Chainer {
   }
 
   Planar& p_;
-  double cap_, half_;
+  double cap_, half_, lap_;
   std::vector<std::vector<int>> at_;
   std::map<std::pair<int, int>, int> onward_;
   std::vector<std::vector<int>> chains_;
@@ -450,9 +449,9 @@ int nearest(const std::vector<Point>& joints, const std::vector<int>& among, Poi
 }  // namespace
 
 ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm, double cap_mm,
-                        double width_mm) {
+                        double width_mm, double lap_mm) {
   Planar planar(lines, snap_mm);
-  return Chainer(planar, cap_mm, width_mm).run();
+  return Chainer(planar, cap_mm, width_mm, lap_mm).run();
 }
 
 std::vector<Strand> sewColumns(const ColumnGraph& graph, const ColumnSewing& how, Point entry,

@@ -36,9 +36,9 @@ struct ColumnSewing {
 /// go straight through joints where they can. `snap_mm` joins ends that nearly meet. Columns reach
 /// past free ends by `cap_mm` (half the width gives square caps). At a joint one column owns the
 /// place: the one that goes through, else the first, which reaches past it by half of `width_mm`;
-/// the others end where they have entered it by 0.5 mm, so that no gap opens and no lump grows.
+/// the others end where they have entered it by `lap_mm`, so that no gap opens and no lump grows.
 ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm, double cap_mm,
-                        double width_mm);
+                        double width_mm, double lap_mm = ColumnRule{}.stroke_lap_mm);
 
 /// Sews each connected part as one strand. What lies beside the shortest way from entry to exit is
 /// sewn in passing: out along a column's centre, all beyond it, satin on the way back. The way's

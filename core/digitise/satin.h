@@ -9,6 +9,7 @@ struct SatinOptions {
   double spacing_mm = 0.40;  ///< Along the centre line, between two points on the same edge.
   double pull_mm = 0.20;     ///< Added to the width in all, half on each side.
   double split_over_mm = kSplitSatinOver_mm;  ///< Longer stitches get a point in between.
+  ColumnRule rule = {};
 };
 
 /// Adds a stitch across a column, with points in between where it would be longer than

@@ -106,8 +106,8 @@ void sewColumnsAlong(SewnShape& sewn, const Shape& shape, const DigitiseOptions&
   std::vector<Point> line = shape.line;
   if (shape.closed && distance(line.front(), line.back()) > kSame_mm) line.push_back(line.front());
   const double half = shape.line_width_mm / 2;
-  const ColumnGraph graph =
-      columnGraph({line}, 0.01, shape.end == LineEnd::Butt ? 0 : half, shape.line_width_mm);
+  const ColumnGraph graph = columnGraph({line}, 0.01, shape.end == LineEnd::Butt ? 0 : half,
+                                        shape.line_width_mm, options.satin.rule.stroke_lap_mm);
   ColumnSewing how;
   how.width_mm = shape.line_width_mm;
   how.least_column_mm = options.least_column_mm;

@@ -30,6 +30,7 @@ struct DigitiseOptions {
   double satin_up_to_mm = 6.0;   ///< Shapes whose strokes are up to this wide become columns.
   double least_area_mm2 = 1.0;   ///< Smaller specks are left out.
   Underlay underlay = Underlay::Light;
+  TieRule ties = {};
 };
 
 /// What became of a shape.

@@ -2,11 +2,10 @@
 
 #include <algorithm>
 
+#include "ties.h"
+
 namespace rt {
 namespace {
-
-constexpr double kTie_mm = 0.6;     // at the start, under what follows
-constexpr double kEndTie_mm = 0.5;  // along thread that may lie across a cut
 
 double rounded(double mm) {
   const double r = std::round(mm * 100) / 100;
@@ -22,34 +21,34 @@ class Sewer {
  public:
   Sewer(Pattern& pattern, const ThreadUse& use)
       : pattern_(pattern),
+        ties_(use.ties),
         thread_(pattern.threadIndex(use.colour)),
         piece_(pattern.pieceIndex(use.piece)) {
     for (const Stitch& s : pattern.stitches) block_ = std::max(block_, s.block);
   }
 
+  /// A strand of two points or more.
   void sew(const Strand& strand) {
     const bool near = sewing_ && distance(last_, strand.entry()) <= kLongestLooseMove_mm;
     if (!near) {
       cut();
       block_ += 1;
       row(strand.entry(), Op::Jump, Kind::Unknown);
-      tie(strand.entry(), strand.points.size() > 1 ? strand.points[1] : strand.entry());
+      tieIn([this](Point p) { tieRow(p); }, strand.entry(), strand.points[1], ties_.start_mm);
     } else if (distance(last_, strand.entry()) > 0) {
       row(strand.entry(), Op::Jump, Kind::Unknown);
       row(strand.entry(), Op::Stitch, Kind::Tie);
     }
     for (size_t i = 1; i < strand.points.size(); ++i)
       row(strand.points[i], Op::Stitch, strand.kinds[i]);
-    before_ = strand.points.size() > 1 ? strand.points[strand.points.size() - 2] : strand.entry();
+    before_ = strand.points[strand.points.size() - 2];
     last_ = strand.exit();
     sewing_ = true;
   }
 
   void cut() {
     if (sewing_) {
-      const Point way = tieWay();
-      row(rounded(last_ + way * kEndTie_mm), Op::Stitch, Kind::Tie);
-      row(last_, Op::Stitch, Kind::Tie);
+      tieOff([this](Point p) { tieRow(p); }, last_, last_ + tieWay() * ties_.end_mm, ties_.end_mm);
       row(last_, Op::Trim, Kind::Unknown);
     }
     sewing_ = false;
@@ -80,7 +79,7 @@ class Sewer {
   double seen(Point way, const std::vector<std::pair<Point, Point>>& laid) const {
     constexpr double kReach_mm = 0.22, kCrossing = 0.4;  // sine of about 24 degrees
     double sum = 0;
-    for (double mm = 0.1; mm <= kEndTie_mm + 1e-9; mm += 0.1) {
+    for (double mm = 0.1; mm <= ties_.end_mm + 1e-9; mm += 0.1) {
       const Point at = last_ + way * mm;
       bool on = false, crossed = false;
       for (const auto& [a, b] : laid)
@@ -93,18 +92,14 @@ class Sewer {
     return sum;
   }
 
-  void tie(Point at, Point toward) {
-    const Point way = unit(toward - at);
-    row(at, Op::Stitch, Kind::Tie);
-    row(rounded(at + way * kTie_mm), Op::Stitch, Kind::Tie);
-    row(at, Op::Stitch, Kind::Tie);
-  }
+  void tieRow(Point at) { row(rounded(at), Op::Stitch, Kind::Tie); }
 
   void row(Point at, Op op, Kind kind) {
     pattern_.stitches.push_back({at, block_, thread_, piece_, op, kind});
   }
 
   Pattern& pattern_;
+  TieRule ties_;
   uint16_t thread_, piece_;
   uint32_t block_ = 0;
   bool sewing_ = false;

@@ -7,6 +7,7 @@
 
 #include "blocks.h"
 #include "pattern.h"
+#include "sewing_rules.h"
 
 namespace rt {
 
@@ -40,6 +41,7 @@ Strand tidied(const Strand& strand, double longest_mm = kLongestStitch_mm,
 struct ThreadUse {
   Colour colour;
   std::string piece;
+  TieRule ties = {};
 };
 
 /// Appends strands to a pattern: moves up to 3 mm stay a jump, longer ones are tied off, trimmed

@@ -20,11 +20,13 @@ void addLoose(Pattern& to, Point a, Point b) {
 }  // namespace
 
 Assigner::Assigner(const Pattern& pattern, const std::vector<Block>& blocks,
-                   const std::vector<Motif>& motifs, const std::vector<ClampedField>& fields)
+                   const std::vector<Motif>& motifs, const std::vector<ClampedField>& fields,
+                   const CutRule& rule)
     : pattern_(pattern),
       blocks_(blocks),
       motifs_(motifs),
       fields_(fields),
+      rule_(rule),
       from_(pattern.stitches.size()),
       block_(pattern.stitches.size(), -1),
       item_(blocks.size(), -1),
@@ -185,7 +187,7 @@ Assignment Assigner::assign(const std::vector<int>& order) const {
     any = any || item < 0;
   }
   if (any) {
-    const SeamPaths paths(pattern_, places_, cut);
+    const SeamPaths paths(pattern_, places_, cut, rule_);
     SewnLayers layers;
     for (const Shared& s : shared_)
       if (out.row_field[s.row] >= 0)

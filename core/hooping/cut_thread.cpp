@@ -10,8 +10,6 @@ namespace {
 constexpr double kCell_mm = 0.8;
 // Costs of one stitch, in cuts of half a stitch: shop practice, few cuts before straight seams.
 constexpr double kChange = 2.0, kWrongSide = 0.4, kWrongSideOfSatin = 0.1, kOutOfOrder = 40;
-// Underlay is parted this far from its cover, so that no seam lies on a seam.
-constexpr double kUnderlayBeyond_mm = 2.0;
 
 int64_t key(long x, long y) {
   return (static_cast<int64_t>(y) << 32) ^ static_cast<uint32_t>(x);
@@ -20,7 +18,7 @@ int64_t key(long x, long y) {
 double wrongSide(const Link& link, int field, const SeamPaths& paths,
                  const std::vector<int>& order) {
   if (link.holders.size() < 2) return 0;
-  const double bias = link.kind == Kind::Underlay ? kUnderlayBeyond_mm : 0;
+  const double bias = link.kind == Kind::Underlay ? paths.rule().underlay_beyond_mm : 0;
   if (paths.owner(mix(link.from, link.to, 0.5), link.holders, order, bias) == field) return 0;
   return link.kind == Kind::Satin ? kWrongSideOfSatin : kWrongSide;
 }

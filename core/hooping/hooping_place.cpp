@@ -14,12 +14,12 @@ Pattern inHoop(const PlanSetting& setting) {
   return transformed(setting.pattern, intendedPlace(setting));
 }
 
-std::vector<Mark> expectedMarks(const Hooping& hooping) {
+std::vector<Mark> expectedMarks(const Hooping& hooping, double error_mm) {
   const Transform to = intendedPlace(hooping.settings.front());
   std::vector<Mark> marks;
   char name = 'A';
   auto add = [&](Point layout) {
-    marks.push_back({std::string(1, name++), layout, to(layout), kNeedleError_mm});
+    marks.push_back({std::string(1, name++), layout, to(layout), error_mm});
   };
   for (const PlanMark& m : hooping.marks) {
     if (!hooping.settings.front().field.holds(m.at)) continue;
@@ -40,40 +40,59 @@ std::vector<Mark> expectedMarks(const Hooping& hooping) {
   return marks;
 }
 
-void holdInField(Alignment& alignment, const Hooping& hooping, const Field& field) {
-  try {
-    for (size_t s = 0; s < hooping.settings.size(); ++s)
-      inMachine(hooping, s, alignment.fit, field);
-  } catch (const Error& leaves) {
-    alignment.status = Readiness::Rehoop;
-    alignment.advice.insert(alignment.advice.begin(), leaves.problem() + ": " + leaves.remedy());
-    const size_t verdict = alignment.headline.rfind(": ");
-    alignment.headline = alignment.headline.substr(0, verdict) + ": re-hoop, " + leaves.problem();
-  }
-}
+namespace {
 
-Pattern inMachine(const Hooping& hooping, size_t setting, const Fit& lies, const Field& field) {
+/// Rows of a setting in the machine's field on cloth that lies as measured, wherever that is.
+Pattern onMeasuredCloth(const Hooping& hooping, size_t setting, const Fit& lies) {
   const Transform first = intendedPlace(hooping.settings.front());
   const Transform own = intendedPlace(hooping.settings[setting]);
   // layout to the first field, as found; from there on as the frame carries it
   const Transform onCloth = lies.toHoop * first;
   const Transform carried = own * first.inverse().value_or(Transform{});
-  Pattern out = transformed(hooping.settings[setting].pattern, carried * onCloth);
-  double over = 0;
-  Point worst;
-  for (const Stitch& s : out.stitches) {
+  return transformed(hooping.settings[setting].pattern, carried * onCloth);
+}
+
+struct Leaving {
+  double over_mm = 0;
+  Point at;
+};
+/// The stitch that leaves the field farthest; none where all stay inside.
+std::optional<Leaving> leaving(const Pattern& pattern, const Field& field) {
+  std::optional<Leaving> worst;
+  for (const Stitch& s : pattern.stitches) {
     if (s.op != Op::Stitch || field.contains(s.at)) continue;
     const double by =
         std::max(std::abs(s.at.x) - field.width_mm / 2, std::abs(s.at.y) - field.height_mm / 2);
-    if (by >= over) over = by, worst = s.at;
+    if (const double over = std::max(0.1, by); !worst || over > worst->over_mm)
+      worst = Leaving{over, s.at};
   }
-  if (over > 0 || worst != Point{})
+  return worst;
+}
+
+}  // namespace
+
+void holdInField(Alignment& alignment, const Hooping& hooping, const Field& field) {
+  for (size_t s = 0; s < hooping.settings.size(); ++s) {
+    const auto out = leaving(onMeasuredCloth(hooping, s, alignment.fit), field);
+    if (!out) continue;
+    AlignmentNote note;
+    note.what = AlignmentNote::What::SewingLeaves, note.weight = Readiness::Rehoop;
+    note.value = out->over_mm, note.at = out->at;
+    alignment.status = Readiness::Rehoop;
+    alignment.notes.insert(alignment.notes.begin(), note);  // before all that matters less
+    return;
+  }
+}
+
+Pattern inMachine(const Hooping& hooping, size_t setting, const Fit& lies, const Field& field) {
+  Pattern sewn = onMeasuredCloth(hooping, setting, lies);
+  if (const auto out = leaving(sewn, field))
     throw Error("as the cloth lies, the sewing leaves the field by " +
-                    formatNumber(std::max(0.1, over), 1) + " mm",
-                "hooping " + std::to_string(hooping.index) + " at (" + formatNumber(worst.x, 0) +
-                    ", " + formatNumber(worst.y, 0) + ") mm in the hoop",
+                    formatNumber(out->over_mm, 1) + " mm",
+                "hooping " + std::to_string(hooping.index) + " at (" + formatNumber(out->at.x, 0) +
+                    ", " + formatNumber(out->at.y, 0) + ") mm in the hoop",
                 "hoop the cloth again nearer to where it was meant to lie");
-  return out;
+  return sewn;
 }
 
 }  // namespace rt

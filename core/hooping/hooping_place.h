@@ -18,7 +18,8 @@ Pattern inMachine(const Hooping& hooping, size_t setting, const Fit& lies, const
 /// lies, is re-hoop, with how far and where. The fit stays as it is.
 void holdInField(Alignment& alignment, const Hooping& hooping, const Field& field);
 /// Crosses to needle for a hooping: its shared marks, and the ends of the layout's centre lines
-/// that its field holds. Expected hoop places are where a perfect hooping would put them.
-std::vector<Mark> expectedMarks(const Hooping& hooping);
+/// that its field holds. Expected hoop places are where a perfect hooping would put them, with the
+/// error that each is found with.
+std::vector<Mark> expectedMarks(const Hooping& hooping, double error_mm = MarkErrors{}.needle_mm);
 
 }  // namespace rt

@@ -1,6 +1,7 @@
 #include "marks.h"
 
 #include <algorithm>
+#include <array>
 
 #include "bare_cloth.h"
 #include "seam_budget.h"
@@ -8,8 +9,6 @@
 namespace rt {
 namespace {
 
-constexpr double kOffSewing_mm = 3.0;  // from an arm's end to thread, to a zone, to the edge
-constexpr double kFarApart_mm = 25.0;  // two marks nearer to one another hold no angle
 constexpr double kLattice_mm = 2.0;
 constexpr int kMostAlong = 60;   // lattice places along one side of a region
 constexpr size_t kOwnMarks = 3;  // needle points that tell a wrong one
@@ -20,9 +19,6 @@ struct Spot {
   double clear_mm = 0;
 };
 
-/// How bare a spot has to be: an arm and more; the mark's middle at least; anything.
-constexpr double kLevels_mm[] = {kMarkArm_mm + kOffSewing_mm, kOffSewing_mm, 0};
-
 double rounded(double mm) {
   return std::round(mm * 10) / 10;
 }
@@ -30,14 +26,17 @@ double rounded(double mm) {
 class MarkPlacer {
  public:
   MarkPlacer(HoopingPlan& plan, const Pattern& pattern, const PlanOptions& options)
-      : plan_(plan), options_(options), bare_(pattern, options.keep_out, areaOf(plan)) {}
+      : plan_(plan),
+        options_(options),
+        levels_mm_{kMarkArm_mm + options.rule.mark_room_mm, options.rule.mark_room_mm, 0},
+        bare_(pattern, options.keep_out, areaOf(plan)) {}
 
   void run() {
-    for (const Pair& p : neighbours(false)) share(p, {kLevels_mm[0], kLevels_mm[1]});
+    for (const Pair& p : neighbours(false)) share(p, {levels_mm_[0], levels_mm_[1]});
     // in a chain every later hooping needs two that were sewn before, whatever the setting, and at
     // the last even on sewing
     if (options_.style == TieStyle::Chain)
-      for (double level : kLevels_mm)
+      for (double level : levels_mm_)
         for (const Pair& p : neighbours(true))
           if (sharedEarlier(p.j) < 2) share(p, {level});
     for (size_t h = 0; h < plan_.hoopings.size(); ++h) {
@@ -102,7 +101,9 @@ class MarkPlacer {
       for (size_t j = i + 1; j < plan_.hoopings.size(); ++j)
         for (const PlanSetting& s : plan_.hoopings[i].settings) {
           const Box strip = s.field.box.intersection(plan_.hoopings[j].settings[0].field.box);
-          if (strip.empty() || std::max(strip.width(), strip.height()) < kFarApart_mm) continue;
+          if (strip.empty() ||
+              std::max(strip.width(), strip.height()) < options_.rule.marks_apart_mm)
+            continue;
           out.push_back({i, j, strip});
           if (!anySetting) break;  // marks are looked for in first settings
         }
@@ -116,7 +117,8 @@ class MarkPlacer {
   template <class Holds>
   std::vector<Spot> spots(const Box& region, Holds&& holds) const {
     const double narrow = std::min(region.width(), region.height());
-    const double edge = std::min(kMarkArm_mm + kOffSewing_mm, std::max(0.0, narrow / 2 - 1));
+    const double edge =
+        std::min(kMarkArm_mm + options_.rule.mark_room_mm, std::max(0.0, narrow / 2 - 1));
     const Box room = region.grown(-edge);
     const double dx = std::max(kLattice_mm, room.width() / kMostAlong);
     const double dy = std::max(kLattice_mm, room.height() / kMostAlong);
@@ -170,7 +172,7 @@ class MarkPlacer {
         if (m.id == n.id) common.push_back(m.at);
     for (Point a : common)
       for (Point b : common) far = std::max(far, distance(a, b));
-    return far >= kFarApart_mm;
+    return far >= options_.rule.marks_apart_mm;
   }
 
   void share(const Pair& pair, std::initializer_list<double> levels) {
@@ -194,8 +196,8 @@ class MarkPlacer {
     double most = 0;
     for (const Spot& a : open)
       for (const Spot& b : open) most = std::max(most, distance(a.at, b.at));
-    if (most < kFarApart_mm) return false;
-    const double enough = std::max(kFarApart_mm, 0.7 * most);
+    if (most < options_.rule.marks_apart_mm) return false;
+    const double enough = std::max(options_.rule.marks_apart_mm, 0.7 * most);
     const Spot *first = nullptr, *second = nullptr;
     double best = -1;
     for (size_t a = 0; a < open.size(); ++a)
@@ -229,12 +231,12 @@ class MarkPlacer {
     Hooping& hooping = plan_.hoopings[h];
     const std::vector<Spot> all =
         spots(hooping.settings[0].field.box, [&](Point p) { return finds(h, p); });
-    for (double level : kLevels_mm) {
+    for (double level : levels_mm_) {
       const std::vector<Spot> open = level > 0 ? barer(all, level) : barest(all);
       while (hooping.marks.size() < enough && addFarthest(hooping, open, level, kind)) {
       }
       // two clear ones are better than a third on sewing
-      if (hooping.marks.size() >= (level >= kOffSewing_mm ? 2U : enough)) return;
+      if (hooping.marks.size() >= (level >= options_.rule.mark_room_mm ? 2U : enough)) return;
     }
   }
 
@@ -256,13 +258,15 @@ class MarkPlacer {
       for (const PlanMark& m : hooping.marks) far = std::min(far, distance(s.at, m.at));
       if (far > most + kSame_mm) most = far, best = &s;
     }
-    if (!best || (!hooping.marks.empty() && most < kFarApart_mm / 2)) return false;
+    if (!best || (!hooping.marks.empty() && most < options_.rule.marks_apart_mm / 2)) return false;
     give(hooping, markAt(best->at, level > 0, kind));
     return true;
   }
 
   HoopingPlan& plan_;
   const PlanOptions& options_;
+  /// How bare a spot has to be: an arm and more; the mark's middle at least; anything.
+  std::array<double, 3> levels_mm_;
   BareCloth bare_;
   int number_ = 0;
 };

@@ -31,16 +31,16 @@ std::string_view name(MarkSchool school) {
   return "";
 }
 
-double markError_mm(MarkSchool school) {
+double markError_mm(MarkSchool school, const MarkErrors& errors) {
   switch (school) {
     case MarkSchool::Tags:
-      return kTagError_mm;
+      return errors.tag_mm;
     case MarkSchool::Basted:
-      return kPinnedError_mm;  // loose thread is a little wider than a line
+      return errors.pinned_mm;  // loose thread is a little wider than a line
     case MarkSchool::SewnLine:
-      return 0.20;  // the knot is found, the line turns with it
+      return errors.sewn_line_mm;  // the knot is found, the line turns with it
     default:
-      return kNeedleError_mm;
+      return errors.needle_mm;
   }
 }
 
@@ -63,10 +63,6 @@ size_t HoopingPlan::settings() const {
 namespace {
 
 constexpr int kMostHoopings = 100;
-constexpr double kEdgeRoom_mm =
-    10;  // from sewing to the field's edge where it can be: a turn of 2° takes 6 mm
-constexpr double kLeastInterlock_mm = 1;  // shop practice: a stitch or two
-constexpr double kMeet_mm = 3.0;          // thread of two settings this near to one another meets
 constexpr size_t kFewNeeds = 300, kMostNeeds = 700;  // for the integer program, first and finer
 constexpr size_t kStretches[] = {250, 600, 1500};    // for the bound, until it meets the plan
 constexpr int kMostTogether = 3;                     // rounds of keeping what overlaps in one field
@@ -79,7 +75,8 @@ std::string size(const Box& box) {
 
 /// Clampings moved toward the middle as far as what only they hold allows, so that they overlap
 /// where they can and leave room at the edge for cloth that lies a little crooked.
-void drawTogether(std::vector<Clamping>& clampings, const std::vector<Box>& items, Point middle) {
+void drawTogether(std::vector<Clamping>& clampings, const std::vector<Box>& items, Point middle,
+                  double edge_room_mm) {
   for (size_t c = 0; c < clampings.size(); ++c) {
     Clamping& own = clampings[c];
     const auto heldElsewhere = [&](const Box& item) {
@@ -105,8 +102,8 @@ void drawTogether(std::vector<Clamping>& clampings, const std::vector<Box>& item
         }
     }
     if (must.empty()) continue;
-    const auto shift = [](double want, double low, double high) {
-      const double room = std::min(kEdgeRoom_mm, (high + low) / 2);
+    const auto shift = [edge_room_mm](double want, double low, double high) {
+      const double room = std::min(edge_room_mm, (high + low) / 2);
       return std::clamp(want, room - low, high - room);
     };
     const Point want = middle - fields.centre();
@@ -258,7 +255,7 @@ class Planner {
 
   Assignment ordered() {
     watched(watch_, 0.5, "choosing the order");
-    return order(Assigner(pattern_, blocks_, motifs_, fields_));
+    return order(Assigner(pattern_, blocks_, motifs_, fields_, options_.rule.cut));
   }
 
   /// Adds a box around each pair that is sewn the wrong way round and fits a field together.
@@ -348,7 +345,7 @@ class Planner {
       if (n.whole < 0 ||
           partedBy(clampings_, {{}, {used.wholes[static_cast<size_t>(n.whole)]}}) > 0)
         items.push_back(n.box);
-    drawTogether(clampings_, items, all.centre());
+    drawTogether(clampings_, items, all.centre(), options_.rule.edge_room_mm);
     clampings_.insert(clampings_.end(), pinned.begin(), pinned.end());
     takeFields();
   }
@@ -503,7 +500,7 @@ class Planner {
         for (size_t i = 0; i < plan_.seams.size(); ++i)
           if (partedAt_[i]) worst = std::max(worst, plan_.seams[i].error_mm);
         plan_.interlock_mm =
-            cut ? std::ceil(std::max(kLeastInterlock_mm, worst) * 10 - 1e-6) / 10 : 0;
+            cut ? std::ceil(std::max(options_.rule.least_interlock_mm, worst) * 10 - 1e-6) / 10 : 0;
       }
     }
   }
@@ -564,15 +561,16 @@ class Planner {
       }
   }
 
-  /// Thread of different settings within kMeet_mm, thinned to a point a cell.
+  /// Thread of different settings within the meeting distance, thinned to a point a cell.
   void collectMeetings(const Assignment& assignment,
                        std::map<std::pair<int, int>, std::vector<Point>>& meets) const {
+    const double meet_mm = options_.rule.meet_mm;
     std::map<std::pair<long, long>, std::map<int, Point>> cells;
     std::vector<Box> strips;
     for (size_t i = 0; i < fields_.size(); ++i)
       for (size_t j = i + 1; j < fields_.size(); ++j)
-        if (const Box s = fields_[i].field.box.grown(kMeet_mm).intersection(
-                fields_[j].field.box.grown(kMeet_mm));
+        if (const Box s = fields_[i].field.box.grown(meet_mm).intersection(
+                fields_[j].field.box.grown(meet_mm));
             !s.empty())
           strips.push_back(s);
     if (strips.empty()) return;
@@ -581,7 +579,7 @@ class Planner {
       if (f < 0) return;
       for (Point p : {a, b})
         if (std::any_of(strips.begin(), strips.end(), [&](const Box& s) { return s.contains(p); }))
-          cells[{std::lround(std::floor(p.x / kMeet_mm)), std::lround(std::floor(p.y / kMeet_mm))}]
+          cells[{std::lround(std::floor(p.x / meet_mm)), std::lround(std::floor(p.y / meet_mm))}]
               .try_emplace(f, p);
     });
     for (const auto& [at, own] : cells)
@@ -592,7 +590,7 @@ class Planner {
           if (near == cells.end()) continue;
           for (const auto& [f, p] : own)
             for (const auto& [g, q] : near->second)
-              if (f != g && distance(p, q) <= kMeet_mm) meets[std::minmax(f, g)].push_back(p);
+              if (f != g && distance(p, q) <= meet_mm) meets[std::minmax(f, g)].push_back(p);
         }
   }
 

@@ -4,6 +4,7 @@
 #include <string>
 
 #include "frame.h"
+#include "hooping_rule.h"
 #include "pattern.h"
 #include "watch.h"
 
@@ -21,8 +22,8 @@ inline constexpr MarkSchool kMarkSchools[] = {MarkSchool::DrawnLines, MarkSchool
                                               MarkSchool::SewnLine, MarkSchool::SewnCrosses,
                                               MarkSchool::Basted};
 std::string_view name(MarkSchool school);
-/// One sigma a coordinate, each time a mark of this school is looked for, mm (shop practice).
-double markError_mm(MarkSchool school);
+/// One sigma a coordinate, each time a mark of this school is looked for, mm.
+double markError_mm(MarkSchool school, const MarkErrors& errors = {});
 
 /// Where no mark may lie and no clamp may press.
 struct KeepOut {
@@ -45,7 +46,8 @@ struct PlanOptions {
   bool turn = false;       ///< Frames may be turned by 90°.
   TieStyle style = TieStyle::Star;
   SewingOrder order = SewingOrder::FromMiddle;
-  double mark_error_mm = kNeedleError_mm;
+  double mark_error_mm = MarkErrors{}.needle_mm;
+  HoopingRule rule = {};
   std::vector<std::string> keep = {};  ///< Names of pieces that are never cut.
   std::vector<KeepOut> keep_out = {};
   std::vector<PinnedFrame> pinned = {};

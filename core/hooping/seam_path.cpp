@@ -6,7 +6,6 @@ namespace rt {
 namespace {
 
 constexpr double kGrid_mm = 1.0;
-constexpr double kEdge_mm = 6.0;     // from the sides of a wide strip: cloth may lie crooked
 constexpr double kOffMiddle = 0.02;  // of a crossing, a millimetre off the middle
 constexpr double kSlant = 0.05;      // of a crossing, a millimetre that the path goes aside
 constexpr int kMostAside = 3;        // cells a row
@@ -21,7 +20,8 @@ double SeamPaths::Path::where(Point p) const {
 }
 
 SeamPaths::SeamPaths(const Pattern& pattern, const std::vector<PlacedField>& fields,
-                     const std::vector<bool>& cut) {
+                     const std::vector<bool>& cut, const CutRule& rule)
+    : rule_(rule) {
   std::map<std::pair<int, int>, std::vector<std::pair<Point, Point>>> within;
   std::map<std::pair<int, int>, Box> strips;
   for (size_t i = 0; i < fields.size(); ++i)
@@ -50,12 +50,12 @@ namespace {
 /// A strip as rows along the path and places across it, with the thread that crosses either way.
 class CrossingGrid {
  public:
-  CrossingGrid(const Box& strip, bool vertical) : vertical_(vertical) {
+  CrossingGrid(const Box& strip, bool vertical, double edge_mm) : vertical_(vertical) {
     from_ = vertical ? strip.top : strip.left;
     const double to = vertical ? strip.bottom : strip.right;
     const double near = vertical ? strip.left : strip.top,
                  far = vertical ? strip.right : strip.bottom;
-    const double edge = std::min(kEdge_mm, (far - near) / 4);
+    const double edge = std::min(edge_mm, (far - near) / 4);
     low_ = near + edge, high_ = far - edge;
     step_ = std::max(kGrid_mm, (to - from_) / kMostCells);
     across_ = std::max(kGrid_mm, (high_ - low_) / kMostCells);
@@ -146,7 +146,7 @@ SeamPaths::Path SeamPaths::seek(const std::vector<std::pair<Point, Point>>& segm
   // the strip is parted across the way from one field to the other
   path.vertical = std::abs(way.x) * strip.height() >= std::abs(way.y) * strip.width();
   path.firstIsLow = path.vertical ? way.x >= 0 : way.y >= 0;
-  CrossingGrid grid(strip, path.vertical);
+  CrossingGrid grid(strip, path.vertical, rule_.path_edge_mm);
   for (const auto& [a, b] : segments) grid.add(a, b);
   path.from = grid.from(), path.step = grid.step(), path.low = grid.low(), path.high = grid.high();
   path.at = grid.cheapest();

@@ -5,6 +5,7 @@
 
 #include "blocks.h"
 #include "frame.h"
+#include "hooping_rule.h"
 
 namespace rt {
 
@@ -14,7 +15,8 @@ class SeamPaths {
  public:
   /// `cut[row]` says whose thread counts: that which may be cut.
   SeamPaths(const Pattern& pattern, const std::vector<PlacedField>& fields,
-            const std::vector<bool>& cut);
+            const std::vector<bool>& cut, const CutRule& rule);
+  const CutRule& rule() const { return rule_; }
 
   /// Which of the fields that hold a point sews it. `earlier[i]` is the place of field i in sewing
   /// order; `bias_mm` shifts the path in favour of the field that is sewn first.
@@ -33,6 +35,7 @@ class SeamPaths {
   Path seek(const std::vector<std::pair<Point, Point>>& segments, const Box& strip,
             Point way) const;
 
+  CutRule rule_;
   std::map<std::pair<int, int>, Path> paths_;
 };
 

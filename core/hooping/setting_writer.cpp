@@ -4,13 +4,12 @@
 
 #include "marks.h"
 #include "stitch_limits.h"
+#include "ties.h"
 
 namespace rt {
 namespace {
 
-constexpr double kTie_mm = 0.6;       // length of a tie stitch, shop practice
-constexpr double kShortest_mm = 0.4;  // shortest stitch worth a needle hole
-constexpr size_t kMostBeyond = 12;    // stitches of interlock, for dense columns
+constexpr size_t kMostBeyond = 12;  // stitches of interlock, for dense columns
 
 class SettingWriter {
  public:
@@ -125,7 +124,7 @@ class SettingWriter {
   /// Rows of a fill that was cut lie side by side: a tie leads from one to the next.
   void join(Point from, Point to, bool atCut) {
     if (distance(from, to) <= kSame_mm) return;
-    const bool stitch = atCut && distance(from, to) >= kShortest_mm;
+    const bool stitch = atCut && distance(from, to) >= kShortestStitch_mm;
     row(to, stitch ? Op::Stitch : Op::Jump, stitch ? Kind::Tie : Kind::Unknown);
   }
 
@@ -165,7 +164,8 @@ class SettingWriter {
     const bool column = mm > 1 && moved <= mm / 3;
     if (!column && !out.empty()) return false;
     if (column && !out.empty() && moved > beyond_) return false;
-    const Point p = column ? to : mix(at, to, std::min(1.0, std::max(beyond_, kShortest_mm) / mm));
+    const Point p =
+        column ? to : mix(at, to, std::min(1.0, std::max(beyond_, kShortestStitch_mm) / mm));
     if (!within_.holds(p)) return false;
     out.push_back(p);
     return column;
@@ -174,17 +174,12 @@ class SettingWriter {
   /// Three short stitches that begin at a place where the needle is not yet, toward where the
   /// thread lies.
   void tie(Point at, Point toward) {
-    const Point p = tiePoint(at, toward);
-    for (Point q : {at, p, at}) row(q, Op::Stitch, Kind::Tie);
+    tieIn([this](Point p) { row(p, Op::Stitch, Kind::Tie); }, at, toward, source_.tie_mm);
   }
-  /// The same where the needle is.
-  void tieOff(Point at, Point toward) {
-    const Point p = tiePoint(at, toward);
-    for (Point q : {p, at, p}) row(q, Op::Stitch, Kind::Tie);
-  }
-  static Point tiePoint(Point at, Point toward) {
-    const double mm = distance(at, toward);
-    return mm <= kSame_mm ? at : at + (toward - at) * (std::min(kTie_mm, mm) / mm);
+  /// The same where the needle is; aside once more, as nothing sewn later holds a cut end.
+  void tieEnd(Point at, Point toward) {
+    tieOff([this](Point p) { row(p, Op::Stitch, Kind::Tie); }, at, toward, source_.tie_mm);
+    row(tiePoint(at, toward, source_.tie_mm), Op::Stitch, Kind::Tie);
   }
 
   /// Ends the thread in hand: beyond the cut, tied off, trimmed.
@@ -196,7 +191,7 @@ class SettingWriter {
                                           : source_.steps[*last_].from;
       for (Point p : after) row(p, Op::Stitch, Kind::Tie);
       const Point end = after.empty() ? at_ : after.back();
-      tieOff(end, back);
+      tieEnd(end, back);
     }
     if (last_) cut();
     last_.reset();
@@ -245,7 +240,7 @@ Pattern compact(const Pattern& full) {
 
 }  // namespace
 
-ThreadSource::ThreadSource(const Pattern& layout) : pattern(layout) {
+ThreadSource::ThreadSource(const Pattern& layout) : pattern(layout), tie_mm(tieLengthOf(layout)) {
   steps.reserve(layout.stitches.size());
   NeedleWalk walk;
   for (const Stitch& s : layout.stitches) steps.push_back(walk.next(s));

@@ -10,6 +10,7 @@ namespace rt {
 struct ThreadSource {
   explicit ThreadSource(const Pattern& layout);
   const Pattern& pattern;
+  double tie_mm;                        ///< As the layout ties.
   std::vector<NeedleWalk::Step> steps;  ///< Per row.
 };
 

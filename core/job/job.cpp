@@ -67,8 +67,8 @@ Pattern thinnedUnder(const Pattern& layout, const std::vector<uint16_t>& letteri
 
 }  // namespace
 
-std::string whyNotMoved(const Job& job, size_t from, size_t to) {
-  if (from >= job.pieces.size() || to >= job.pieces.size()) return {};
+std::optional<Covered> whyNotMoved(const Job& job, size_t from, size_t to) {
+  if (from >= job.pieces.size() || to >= job.pieces.size()) return std::nullopt;
   const Piece& moved = job.pieces[from];
   const Box box = boundsOf(moved).grown(kThreadWidth_mm);
   const size_t low = std::min(from, to), high = std::max(from, to);
@@ -82,10 +82,10 @@ std::string whyNotMoved(const Job& job, size_t from, size_t to) {
       if (blocks[static_cast<size_t>(a)].piece != blocks[static_cast<size_t>(b)].piece) {
         const std::string& top = from > i ? moved.name : other.name;
         const std::string& under = from > i ? other.name : moved.name;
-        return top + " lies on " + under + ": sewn before it, it would be covered";
+        return Covered{top, under};
       }
   }
-  return {};
+  return std::nullopt;
 }
 
 size_t sequencePrint(const Job& job) {
@@ -202,10 +202,6 @@ std::vector<ProofMark> proofMarks(const Job& job) {
   });
   std::vector<ProofMark> asRead = proofOf(job.brief.order_text, sewnText(texts));
   return differencesIn(asRead) < differencesIn(asSewn) ? asRead : asSewn;
-}
-
-std::string proofOf(const Job& job) {
-  return inWords(proofMarks(job));
 }
 
 std::string proofKey(const Job& job) {

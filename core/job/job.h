@@ -84,9 +84,14 @@ struct Job {
   friend bool operator==(const Job&, const Job&) = default;
 };
 
+/// A piece and the one that it would be sewn after although that lies on it.
+struct Covered {
+  std::string top, under;
+  friend bool operator==(const Covered&, const Covered&) = default;
+};
 /// Why a piece cannot be sewn at another place of the list: the piece whose sewing overlaps it and
-/// would be passed, in a sentence; "" if nothing forbids it. Places count from 0.
-std::string whyNotMoved(const Job& job, size_t from, size_t to);
+/// would be passed; unset if nothing forbids it. Places count from 0.
+std::optional<Covered> whyNotMoved(const Job& job, size_t from, size_t to);
 
 /// The whole layout as it will be sewn: pieces in order with their stops, then colours and hidden
 /// stitches as the settings say.
@@ -110,8 +115,6 @@ size_t printOf(const Pattern& layout);
 /// The sewn text against the order text, letter by letter; text pieces as they are sewn or as they
 /// are read from the top, whichever differs less.
 std::vector<ProofMark> proofMarks(const Job& job);
-/// Its first difference in words, or "".
-std::string proofOf(const Job& job);
 /// Changes whenever the order text, a text or its face does.
 std::string proofKey(const Job& job);
 /// Whether the proof was accepted as it stands now, or there is nothing to read.

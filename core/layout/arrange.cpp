@@ -134,14 +134,14 @@ std::vector<Piece> repeatedAlongArc(const Piece& piece, Point centre, double spa
   return out;
 }
 
-Pattern bastingAround(const Box& box, double stitch_mm, Colour colour) {
+Pattern bastingAround(const Box& box, double stitch_mm, Colour colour, const TieRule& ties) {
   Strand strand;
   const std::vector<Point> line{box.corner(0), box.corner(1), box.corner(2), box.corner(3),
                                 box.corner(0)};
   for (size_t i = 1; i < line.size(); ++i)
     runAlong(strand, std::span(line).subspan(i - 1, 2), stitch_mm, Kind::Basting);
   Pattern out;
-  appendStrands(out, std::vector{strand}, {colour, "basting"});
+  appendStrands(out, std::vector{strand}, {colour, "basting", ties});
   return out;
 }
 

@@ -36,6 +36,6 @@ std::vector<Piece> repeatedAlongArc(const Piece& piece, Point centre, double spa
                                     int next_id);
 
 /// A basting outline: a closed run of long stitches around a box. It is to be sewn first.
-Pattern bastingAround(const Box& box, double stitch_mm, Colour colour);
+Pattern bastingAround(const Box& box, double stitch_mm, Colour colour, const TieRule& ties = {});
 
 }  // namespace rt

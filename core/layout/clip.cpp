@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "strand.h"
+#include "ties.h"
 
 namespace rt {
 namespace {
@@ -55,6 +56,8 @@ class Clipper {
 
 Pattern clipped(const Pattern& pattern, std::span<const HalfPlane> planes) {
   Pattern out;
+  const double tie_mm = tieLengthOf(pattern);
+  const TieRule ties{tie_mm, std::min(tie_mm, TieRule{}.end_mm)};
   for (const Block& block : blocksOf(pattern)) {
     Clipper clipper(planes);
     Point last = block.entry;
@@ -74,7 +77,7 @@ Pattern clipped(const Pattern& pattern, std::span<const HalfPlane> planes) {
       last = s.at;
     }
     const std::vector<Strand> strands = clipper.take();
-    appendStrands(out, strands, {pattern.threads[block.thread], pattern.pieces[block.piece]});
+    appendStrands(out, strands, {pattern.threads[block.thread], pattern.pieces[block.piece], ties});
   }
   return out;
 }

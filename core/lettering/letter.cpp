@@ -43,18 +43,12 @@ std::vector<std::u32string> linesOf(const std::u32string& text) {
   return lines;
 }
 
-std::string named(char32_t code) {
-  char hex[16];
-  std::snprintf(hex, sizeof hex, "U+%04X", static_cast<unsigned>(code));
-  return "\"" + encodeUtf8(code) + "\" (" + hex + ")";
-}
-
 /// Warns once for each character that a face lacks.
-void warnMissing(std::u32string missing, std::vector<std::string>& warnings) {
+void warnMissing(std::u32string missing, std::vector<LetterWarning>& warnings) {
   std::sort(missing.begin(), missing.end());
   missing.erase(std::unique(missing.begin(), missing.end()), missing.end());
   for (char32_t code : missing)
-    warnings.push_back("the face has no letter " + named(code) + "; it was left out");
+    warnings.push_back({LetterWarning::What::NoLetter, encodeUtf8(code)});
 }
 
 /// Letters with their marks; combining marks (U+0300 to U+036F) go with the letter before.
@@ -72,6 +66,7 @@ class Composer {
   Composer(const Face& face, const LetterOptions& options) : face_(face), options_(options) {
     how_.satin.spacing_mm = options_.spacing_mm;
     how_.satin.pull_mm = options_.pull_mm;
+    how_.satin.rule = options_.rules.columns;
     how_.least_column_mm = options_.least_column_mm;
   }
 
@@ -80,7 +75,7 @@ class Composer {
     if (!face_.outlines) outlineStrokes();
     if (hasAreas_) makeColumns();
     for (Line& line : lines_) sewLine(line);
-    appendStrands(out_.pattern, strands_, {options_.colour, "lettering"});
+    appendStrands(out_.pattern, strands_, {options_.colour, "lettering", options_.rules.ties});
     for (size_t i = 0; i < lines_.size(); ++i) place(lines_[i], static_cast<int>(i));
     return std::move(out_);
   }
@@ -274,6 +269,7 @@ class Composer {
     DigitiseOptions fill;
     fill.fill.pull_mm = options_.pull_mm;
     fill.satin_up_to_mm = 0;
+    fill.ties = options_.rules.ties;
     Shape shape;
     shape.area = area;
     return digitise(shape, fill, at).strands;
@@ -309,8 +305,8 @@ class Composer {
     for (size_t i = first; i < end; ++i)
       for (auto& stroke : laid(line, line.set.glyphs[i], line.set.glyphs[i].strokes))
         lines.push_back(std::move(stroke));
-    const ColumnGraph graph =
-        columnGraph(lines, 0.02 * options_.height_mm, how_.width_mm / 2, how_.width_mm);
+    const ColumnGraph graph = columnGraph(lines, 0.02 * options_.height_mm, how_.width_mm / 2,
+                                          how_.width_mm, how_.satin.rule.stroke_lap_mm);
     std::vector<Strand> strands = sewColumns(graph, how_, at, exit);
     for (const auto& stroke : lines)  // a dot is a stroke without length
       if (stroke.size() == 1 || polylineLength(stroke) < kSame_mm)
@@ -362,14 +358,9 @@ class Composer {
 
   void warnGap(const std::string& pair, double gap) {
     if (face_.joins && gap >= kJoined_mm)
-      out_.warnings.push_back("\"" + pair + "\" does not join: " + formatNumber(gap, 2) +
-                              " mm apart");
+      out_.warnings.push_back({LetterWarning::What::NotJoined, pair, gap});
     if (!face_.joins && gap < kCrowdedGap_mm)
-      out_.warnings.push_back("\"" + pair + "\"" +
-                              (gap <= 0.01
-                                   ? " collide"
-                                   : " stand " + formatNumber(gap, 2) + " mm apart, under 0.5 mm") +
-                              "; widen the gap or the radius");
+      out_.warnings.push_back({LetterWarning::What::Crowded, pair, gap});
   }
 
   const Face& face_;
@@ -396,9 +387,8 @@ Lettering letter(const std::string& text, const Face& face, const LetterOptions&
   checkOptions(options);
   Lettering out = Composer(face, options).run(checkedText(text));
   if (options.height_mm < face.min_height_mm || options.height_mm > face.max_height_mm)
-    out.warnings.push_back("a height of " + formatNumber(options.height_mm, 1) +
-                           " mm is outside the face's " + formatNumber(face.min_height_mm, 1) +
-                           " to " + formatNumber(face.max_height_mm, 1) + " mm");
+    out.warnings.push_back({LetterWarning::What::HeightOutside, "", options.height_mm,
+                            face.min_height_mm, face.max_height_mm});
   return out;
 }
 

@@ -22,6 +22,7 @@ struct LetterOptions {
   double spacing_mm = 0.40;
   double least_column_mm = 0.8;  ///< Narrower columns become double runs.
   Colour colour{0x2f5d50};
+  SewingRules rules = {};
 };
 
 /// One letter where it stands.
@@ -36,12 +37,26 @@ struct PlacedGlyph {
   int line = 0;
 };
 
+/// What a person should know of a lettering, for people above the core to put in words.
+struct LetterWarning {
+  enum class What {
+    NoLetter,       ///< The face has no `letters`; left out.
+    NotJoined,      ///< `letters` of a joined face stand `mm` apart.
+    Crowded,        ///< `letters` stand `mm` apart, too near to be told apart when sewn.
+    HeightOutside,  ///< `mm` is outside the face's `low_mm` to `high_mm`.
+  };
+  What what = What::NoLetter;
+  std::string letters;  ///< UTF-8.
+  double mm = 0, low_mm = 0, high_mm = 0;
+  friend bool operator==(const LetterWarning&, const LetterWarning&) = default;
+};
+
 struct Lettering {
   Pattern pattern;
   std::vector<PlacedGlyph> glyphs;
   double span_deg = 0;    ///< Of the longest line's advance widths over its radius; 0 if straight.
   double advance_mm = 0;  ///< Of the longest line.
-  std::vector<std::string> warnings;
+  std::vector<LetterWarning> warnings;
 };
 
 /// Letters and thread nearer than this count as joined, mm.

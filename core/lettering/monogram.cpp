@@ -53,7 +53,7 @@ Lettering setInitials(const std::vector<std::string>& initials, const Face& face
     if (large) middle = threadBounds(made.pattern).centre().x;
     appendCut(out.pattern, made.pattern);
     out.glyphs.insert(out.glyphs.end(), made.glyphs.begin(), made.glyphs.end());
-    for (std::string& w : made.warnings)
+    for (LetterWarning& w : made.warnings)
       if (std::find(out.warnings.begin(), out.warnings.end(), w) == out.warnings.end())
         out.warnings.push_back(std::move(w));
   }
@@ -121,12 +121,13 @@ Lettering monogram(const std::string& initials, const Face& face, const Monogram
     ColumnSewing how;
     how.satin.spacing_mm = o.letters.spacing_mm;
     how.satin.pull_mm = o.letters.pull_mm;
+    how.satin.rule = o.letters.rules.columns;
     how.width_mm = o.frame_mm;
     how.least_column_mm = std::min(o.letters.least_column_mm, o.frame_mm);
     const ColumnGraph graph = columnGraph({line}, 0.05, o.frame_mm / 2, o.frame_mm);
     Pattern frame;
     appendStrands(frame, sewColumns(graph, how, line.front(), line.front()),
-                  {o.letters.colour, "frame"});
+                  {o.letters.colour, "frame", o.letters.rules.ties});
     appendCut(out.pattern, frame);
   }
   if (o.letters.turn_deg != 0) {

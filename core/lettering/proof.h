@@ -23,7 +23,4 @@ struct ProofMark {
 /// broken UTF-8.
 std::vector<ProofMark> proofOf(const std::string& ordered, const std::string& sewn);
 
-/// The first difference as a sentence, or "" when there is none.
-std::string inWords(const std::vector<ProofMark>& marks);
-
 }  // namespace rt

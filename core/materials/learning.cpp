@@ -4,8 +4,6 @@
 #include <array>
 #include <functional>
 
-#include "length.h"
-
 namespace rt {
 namespace {
 
@@ -54,8 +52,8 @@ double threshold(std::span<const SewnOutcome> outcomes, double now, const IsBad&
   return std::clamp(at, low, std::max(low, std::min(high, std::max(now, heaviestGood))));
 }
 
-std::string missing(size_t have, const LearningRule& rule) {
-  return std::to_string(rule.least_outcomes - have) + " more before a limit moves";
+size_t missing(size_t have, const LearningRule& rule) {
+  return rule.least_outcomes - std::min(rule.least_outcomes, have);
 }
 
 }  // namespace
@@ -73,45 +71,33 @@ LearnedLimit learnedLimit(std::span<const SewnOutcome> outcomes, const Limit& no
     (o.outcome == Outcome::Fine       ? out.fine
      : o.outcome == Outcome::Puckered ? out.puckered
                                       : out.broke) += 1;
-  const std::string counts = std::to_string(out.fine) + " fine, " + std::to_string(out.puckered) +
-                             " puckered, " + std::to_string(out.broke) + " broke: ";
-  if (outcomes.size() < rule.least_outcomes) {
-    out.reason = counts + missing(outcomes.size(), rule);
-    return out;
-  }
+  out.missing = missing(outcomes.size(), rule);
+  if (out.missing > 0) return out;
   const IsBad broke = [](Outcome o) { return o == Outcome::Broke; },
               notFine = [](Outcome o) { return o != Outcome::Fine; };
   out.limit.stop = threshold(outcomes, now.stop, broke, rule);
   out.limit.check = std::min(out.limit.stop, threshold(outcomes, now.check, notFine, rule));
   out.enough =
       std::abs(out.limit.stop - now.stop) > 0.005 || std::abs(out.limit.check - now.check) > 0.005;
-  out.reason = counts + (out.enough ? "fewest errors at check " + formatNumber(out.limit.check, 2) +
-                                          ", stop " + formatNumber(out.limit.stop, 2)
-                                    : "the limits in force judge them best");
   return out;
 }
 
 LearnedLeast learnedLeast(std::span<const SewnOutcome> outcomes, double in_force_mm,
                           const LearningRule& rule) {
-  LearnedLeast out{false, in_force_mm, {}};
-  size_t held = 0;
+  LearnedLeast out;
+  out.least_mm = in_force_mm;
   std::vector<SewnOutcome> small;
   for (const SewnOutcome& o : outcomes) {
-    held += o.outcome == Outcome::Fine;
+    out.held += o.outcome == Outcome::Fine;
     small.push_back({1 / std::max(0.01, o.value), o.outcome});
   }
-  const std::string counts =
-      std::to_string(held) + " held, " + std::to_string(outcomes.size() - held) + " did not: ";
-  if (outcomes.size() < rule.least_outcomes) {
-    out.reason = counts + missing(outcomes.size(), rule);
-    return out;
-  }
+  out.failed = outcomes.size() - out.held;
+  out.missing = missing(outcomes.size(), rule);
+  if (out.missing > 0) return out;
   const double now = in_force_mm > 0 ? 1 / in_force_mm : -1;
   out.least_mm = 1 / threshold(
                          small, now, [](Outcome o) { return o != Outcome::Fine; }, rule);
   out.enough = std::abs(out.least_mm - in_force_mm) > 0.005;
-  out.reason = counts + (out.enough ? "from " + formatNumber(out.least_mm, 2) + " mm"
-                                    : std::string("what is in force judges them best"));
   return out;
 }
 

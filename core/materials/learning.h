@@ -34,7 +34,7 @@ struct LearnedLimit {
   bool enough = false;  ///< Outcomes enough, and a limit that they move.
   Limit limit;          ///< The proposal; the limit in force when there is none.
   size_t fine = 0, puckered = 0, broke = 0;
-  std::string reason;  ///< What it rests on, or what is still missing.
+  size_t missing = 0;  ///< Outcomes more before a limit moves.
 };
 
 /// The rule: `stop` goes where it would have judged the outcomes with the fewest errors, a break
@@ -50,7 +50,8 @@ LearnedLimit learnedLimit(std::span<const SewnOutcome> outcomes, const Limit& in
 struct LearnedLeast {
   bool enough = false;
   double least_mm = 0;  ///< The proposal; what is in force when there is none.
-  std::string reason;
+  size_t held = 0, failed = 0;
+  size_t missing = 0;  ///< Outcomes more before it moves.
 };
 
 /// The same rule for what is too small rather than too heavy, on 1 / value; all that is not fine is

@@ -97,7 +97,7 @@ Pattern onShelf(const Pattern& pattern, const std::vector<ShelfThread>& shelf) {
   return out;
 }
 
-std::vector<ThreadNeed> threadNeeds(const Pattern& pattern, double cloth_mm) {
+std::vector<ThreadNeed> threadNeeds(const Pattern& pattern, const ThreadTake& take) {
   std::vector<ThreadNeed> needs;
   std::vector<int> at(pattern.threads.size(), -1);
   forEachSegment(pattern, [&](Point a, Point b, size_t row) {
@@ -109,17 +109,18 @@ std::vector<ThreadNeed> threadNeeds(const Pattern& pattern, double cloth_mm) {
     }
     ThreadNeed& need = needs[static_cast<size_t>(i)];
     need.stitches += 1;
-    need.top_mm += distance(a, b) + 2 * cloth_mm;
+    need.top_mm += take.top_mm(distance(a, b));
+    need.bobbin_mm += take.bobbin_mm(distance(a, b));
   });
-  for (ThreadNeed& n : needs) n.bobbin_mm = kBobbinShare * n.top_mm;
   return needs;
 }
 
-std::optional<size_t> bobbinRunsOutAt(const Pattern& pattern, double cloth_mm, double bobbin_mm) {
+std::optional<size_t> bobbinRunsOutAt(const Pattern& pattern, const ThreadTake& take,
+                                      double bobbin_mm) {
   double used = 0;
   std::optional<size_t> at;
   forEachSegment(pattern, [&](Point a, Point b, size_t row) {
-    used += kBobbinShare * (distance(a, b) + 2 * cloth_mm);
+    used += take.bobbin_mm(distance(a, b));
     if (!at && used > bobbin_mm) at = row;
   });
   return at;

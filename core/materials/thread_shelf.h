@@ -4,6 +4,7 @@
 #include <optional>
 
 #include "pattern.h"
+#include "thread_take.h"
 
 namespace rt {
 
@@ -36,11 +37,10 @@ struct ThreadNeed {
   double top_mm = 0;     ///< Laid length and twice the cloth's thickness a stitch.
   double bobbin_mm = 0;  ///< A part of the top's.
 };
-/// Shop practice: the bobbin gives about a third to a half of what the top does.
-inline constexpr double kBobbinShare = 0.4;
-std::vector<ThreadNeed> threadNeeds(const Pattern& pattern, double cloth_mm);
+std::vector<ThreadNeed> threadNeeds(const Pattern& pattern, const ThreadTake& take);
 
 /// The row at which a bobbin of `bobbin_mm` runs out; std::nullopt if it lasts.
-std::optional<size_t> bobbinRunsOutAt(const Pattern& pattern, double cloth_mm, double bobbin_mm);
+std::optional<size_t> bobbinRunsOutAt(const Pattern& pattern, const ThreadTake& take,
+                                      double bobbin_mm);
 
 }  // namespace rt

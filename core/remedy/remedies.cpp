@@ -111,12 +111,10 @@ class Doctor {
     out_.push_back(std::move(remedy));
   }
 
-  std::string nameOf(size_t block) const {
-    const Block& b = blocks_[block];
-    const std::string& piece = p_.pieces[b.piece];
-    const std::string thread = p_.threads[b.thread].hex();
-    return piece.empty() ? "block " + std::to_string(block + 1) + " (" + thread + ")"
-                         : piece + " (block " + std::to_string(block + 1) + ", " + thread + ")";
+  void name(Remedy& remedy) const {
+    const Block& b = blocks_[static_cast<size_t>(remedy.block)];
+    remedy.piece = p_.pieces[b.piece];
+    remedy.thread = p_.threads[b.thread];
   }
 
   void hidden() {
@@ -126,8 +124,6 @@ class Doctor {
     Remedy r;
     r.kind = "remove-hidden";
     r.value = o_.hidden_margin_mm;
-    r.text = "Take out what later sewing covers, " + formatNumber(o_.hidden_margin_mm, 1) +
-             " mm left under its edge";
     give(std::move(r), after);
   }
 
@@ -161,9 +157,8 @@ class Doctor {
       r.kind = kind;
       r.block = static_cast<int>(block);
       r.value = spacing * high / 100.0;
-      r.text = (r.kind == "thin" ? "Thin the lowest layer, " : "Re-space ") + nameOf(block) +
-               (r.kind == "thin" ? "," : "") + " from " + formatNumber(spacing, 2) + " to " +
-               formatNumber(r.value, 2) + " mm";
+      r.before = spacing;
+      name(r);
       give(std::move(r), respaced(block, high / 100.0));
       return true;
     }
@@ -215,8 +210,7 @@ class Doctor {
         r.block = static_cast<int>(here_.back());
         r.move_mm = by;
         r.value = length(by);
-        r.text = "Move " + nameOf(here_.back()) + " by " + formatNumber(length(by), 1) + " mm " +
-                 wayName(by);
+        name(r);
         return give(std::move(r), after);
       }
   }
@@ -230,7 +224,7 @@ class Doctor {
     r.kind = "drop";
     r.block = static_cast<int>(here_.back());
     r.value = static_cast<double>(here_.back() + 1);
-    r.text = "Leave " + nameOf(here_.back()) + " unsewn";
+    name(r);
     give(std::move(r), after);
   }
 
@@ -276,8 +270,6 @@ class Doctor {
     r.kind = "move";
     r.move_mm = best;
     r.value = least;
-    r.text = "Move everything by " + formatNumber(least, 1) + " mm " + wayName(best) +
-             ", out of the zone";
     give(std::move(r), after);
   }
 
@@ -319,13 +311,6 @@ Pattern editedBlocks(const Pattern& pattern, const std::vector<bool>& which,
 }
 
 }  // namespace
-
-std::string wayName(Point by) {
-  const double most = std::max(std::abs(by.x), std::abs(by.y));
-  const std::string up = by.y < -0.2 * most ? "up" : by.y > 0.2 * most ? "down" : "";
-  const std::string side = by.x < -0.2 * most ? "left" : by.x > 0.2 * most ? "right" : "";
-  return up.empty() || side.empty() ? up + side : up + " and " + side;
-}
 
 PlaceWeight weighPlaces(const Pattern& pattern, const Finding& finding, const Fabric& fabric,
                         const std::vector<Zone>& zones) {

@@ -36,7 +36,4 @@ struct PlaceWeight {
 PlaceWeight weighPlaces(const Pattern& pattern, const Finding& finding, const Fabric& fabric,
                         const std::vector<Zone>& zones);
 
-/// "up and right" for a displacement.
-std::string wayName(Point by);
-
 }  // namespace rt

@@ -4,6 +4,7 @@
 
 #include "error.h"
 #include "length.h"
+#include "ties.h"
 
 namespace rt {
 namespace {
@@ -16,15 +17,16 @@ void checkScale(double scale, const char* where) {
                 "give a scale over 0 and up to 100");
 }
 
-void warnLengths(const Pattern& pattern, std::vector<std::string>& warnings) {
+void warnLengths(const Pattern& pattern, std::vector<ResizeWarning>& warnings) {
   size_t shorts = 0, longs = 0;
   forEachSegment(pattern, [&](Point a, Point b, size_t row) {
     const double mm = distance(a, b);
     shorts += mm > 0 && mm < kShortestStitch_mm && pattern.stitches[row].kind != Kind::Tie;
     longs += mm > kLongestStitch_mm;
   });
-  if (shorts > 0) warnings.push_back(std::to_string(shorts) + " stitches are now under 0.4 mm");
-  if (longs > 0) warnings.push_back(std::to_string(longs) + " stitches are now over 12 mm");
+  using What = ResizeWarning::What;
+  if (shorts > 0) warnings.push_back({What::ShortStitches, shorts, kShortestStitch_mm});
+  if (longs > 0) warnings.push_back({What::LongStitches, longs, kLongestStitch_mm});
 }
 
 /// What stretching does to a spacing. Rows part by the change of area over the change of their own
@@ -66,9 +68,7 @@ class Respacer {
     }
     carry(row, p_.stitches.size());
     if (runs_ > 0)
-      out_.warnings.push_back(std::to_string(runs_) + (runs_ == 1 ? " column is" : " columns are") +
-                              " now under " + formatNumber(o_.least_column_mm, 1) +
-                              " mm wide and sewn as runs");
+      out_.warnings.push_back({ResizeWarning::What::ColumnsAsRuns, runs_, o_.least_column_mm});
     return std::move(out_);
   }
 
@@ -134,10 +134,11 @@ class Respacer {
   }
 
   void tie(Point at, Point toward, bool begins) {
-    const Point aside = at + unit(toward - at) * std::min(kTie_mm, distance(at, toward));
-    if (begins) row(at, Op::Stitch, Kind::Tie);
-    row(aside, Op::Stitch, Kind::Tie);
-    row(at, Op::Stitch, Kind::Tie);
+    const auto put = [this](Point p) { row(p, Op::Stitch, Kind::Tie); };
+    if (begins)
+      tieIn(put, at, toward, tie_mm_);
+    else
+      tieOff(put, at, toward, tie_mm_);
   }
 
   void row(Point at, Op op, Kind kind) {
@@ -152,8 +153,8 @@ class Respacer {
     last_ = at;
   }
 
-  static constexpr double kTie_mm = 0.6;
   const Pattern& p_;
+  double tie_mm_ = tieLengthOf(p_);
   RespaceOptions o_;
   Transform to_;
   RelayOptions relay_;
@@ -200,10 +201,8 @@ Resized resizeKeeping(const Pattern& pattern, double scale_x, double scale_y) {
   }
   const double change = std::max(std::abs(scale_x - 1), std::abs(scale_y - 1));
   if (respacingAdvised(scale_x, scale_y))
-    out.warnings.push_back("the size changes by " + formatNumber(change * 100, 0) +
-                           " %: thread per area is " +
-                           formatNumber(100 / std::sqrt(scale_x * scale_y), 0) +
-                           " % of what it was, as every stitch is kept");
+    out.warnings.push_back(
+        {ResizeWarning::What::DensityChanged, 0, 0, change, 1 / std::sqrt(scale_x * scale_y)});
   warnLengths(out.pattern, out.warnings);
   return out;
 }

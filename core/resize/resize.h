@@ -15,10 +15,25 @@ struct ResizedBlock {
   size_t stitches_before = 0, stitches_after = 0;
 };
 
+/// What a person should know of a resized design, for people above the core to put in words.
+struct ResizeWarning {
+  enum class What {
+    ShortStitches,   ///< `count` are under the shortest that is worth making.
+    LongStitches,    ///< `count` are over the longest that machines sew.
+    ColumnsAsRuns,   ///< `count` columns are narrower than `limit_mm`.
+    DensityChanged,  ///< Every stitch was kept: the size by `change`, thread per area to `density`.
+  };
+  What what = What::ShortStitches;
+  size_t count = 0;
+  double limit_mm = 0;
+  double change = 0, density = 1;  ///< As parts of what was.
+  friend bool operator==(const ResizeWarning&, const ResizeWarning&) = default;
+};
+
 struct Resized {
   Pattern pattern;
   std::vector<ResizedBlock> blocks;
-  std::vector<std::string> warnings;
+  std::vector<ResizeWarning> warnings;
 };
 
 /// Scales about the layout's origin and keeps every stitch: density changes by 1/scale, holes by

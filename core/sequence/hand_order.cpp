@@ -59,16 +59,11 @@ class ColourTaker {
   std::vector<int> order_;
 };
 
-std::string nameOf(const Pattern& p, const Block& b) {
-  const std::string& piece = p.pieces[b.piece];
-  return (piece.empty() ? std::string("sewing") : piece) + " in " + p.threads[b.thread].hex();
-}
-
 using Pairs = std::vector<std::pair<int, int>>;
 
 /// The first pair of which the later block has this colour and the earlier one is not taken yet.
-std::string heldBack(const Pattern& p, const Cut& cut, const SequenceGraph& graph,
-                     const Pairs& overlaps, const ColourTaker& taker, int colour) {
+std::optional<HeldBack> heldBack(const Pattern& p, const Cut& cut, const SequenceGraph& graph,
+                                 const Pairs& overlaps, const ColourTaker& taker, int colour) {
   for (size_t early = 0; early < graph.after.size(); ++early) {
     if (taker.taken(static_cast<int>(early))) continue;
     for (int late : graph.after[early]) {
@@ -76,12 +71,12 @@ std::string heldBack(const Pattern& p, const Cut& cut, const SequenceGraph& grap
       if (graph.colour[l] != colour || graph.colour[early] == colour || taker.taken(late)) continue;
       const bool lies = std::binary_search(overlaps.begin(), overlaps.end(),
                                            std::pair(static_cast<int>(early), late));
-      return nameOf(p, cut.blocks[l]) +
-             (lies ? " lies on " : " comes after a wait, a mark or basting with ") +
-             nameOf(p, cut.blocks[early]) + " and cannot be sewn before it";
+      const Block &top = cut.blocks[l], &under = cut.blocks[early];
+      return HeldBack{p.pieces[top.piece], p.pieces[under.piece], p.threads[top.thread],
+                      p.threads[under.thread], lies};
     }
   }
-  return {};
+  return std::nullopt;
 }
 
 }  // namespace
@@ -101,7 +96,7 @@ HandOrder inColourOrder(const Pattern& pattern, const std::vector<Colour>& wish)
     taker.take(colour->second);
     const bool again =
         std::find(wish.begin() + static_cast<long>(i) + 1, wish.end(), wish[i]) != wish.end();
-    if (!again && out.why.empty())
+    if (!again && !out.why)
       out.why = heldBack(pattern, cut, graph, overlaps, taker, colour->second);
   }
   for (int b = taker.left(); b >= 0; b = taker.left())

@@ -5,11 +5,11 @@
 
 #include "error.h"
 #include "length.h"
+#include "ties.h"
 
 namespace rt {
 namespace {
 
-constexpr double kTie_mm = 0.6;
 constexpr double kLeastPart_mm = 1.0;
 constexpr double kLeastPerCut_mm = 3.0;   // thread freed for each cut that it takes
 constexpr double kLinkStitch_mm = 7.0;    // of a way under the cover
@@ -303,8 +303,8 @@ class Remover {
 /// Parts of one block in sewing order, joined again.
 class Joiner {
  public:
-  Joiner(Cover& cover, const Block& block, std::vector<Stitch>& out)
-      : cover_(cover), block_(block), out_(out) {}
+  Joiner(Cover& cover, const Block& block, double tie_mm, std::vector<Stitch>& out)
+      : cover_(cover), block_(block), tie_mm_(tie_mm), out_(out) {}
 
   void run(std::vector<Part> parts) {
     Point at = parts.front().rows.front().at;
@@ -314,7 +314,7 @@ class Joiner {
       at = out_.back().at;
       parts.erase(parts.begin() + static_cast<long>(next));
     }
-    if (distance(at, block_.exit) > kSame_mm) tieOff();
+    if (distance(at, block_.exit) > kSame_mm) endTie();
   }
 
  private:
@@ -375,18 +375,14 @@ class Joiner {
   }
   void tieIn(const Part& part) {
     const Stitch& s = part.rows.front();
-    const Point way = unit(part.rows[1].at - s.at);
-    row(s, s.at, Op::Stitch, Kind::Tie);
-    row(s, s.at + way * kTie_mm, Op::Stitch, Kind::Tie);
-    row(s, s.at, Op::Stitch, Kind::Tie);
+    rt::tieIn([&](Point at) { row(s, at, Op::Stitch, Kind::Tie); }, s.at, part.rows[1].at, tie_mm_);
   }
-  void tieOff() {
+  void endTie() {
     const Stitch last = out_.back();
-    row(last, last.at + unit(before_ - last.at) * kTie_mm, Op::Stitch, Kind::Tie);
-    row(last, last.at, Op::Stitch, Kind::Tie);
+    tieOff([&](Point at) { row(last, at, Op::Stitch, Kind::Tie); }, last.at, before_, tie_mm_);
   }
   void cut() {
-    tieOff();
+    endTie();
     row(out_.back(), out_.back().at, Op::Trim, Kind::Unknown);
   }
   void row(Stitch like, Point at, Op op, Kind kind) {
@@ -398,6 +394,7 @@ class Joiner {
 
   Cover& cover_;
   const Block& block_;
+  double tie_mm_;
   std::vector<Stitch>& out_;
   bool sewing_ = false;
   Point before_;
@@ -454,6 +451,7 @@ Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options) {
                 std::sqrt(work / kMostWork)});
   const std::vector<Segments> segments = segmentsOf(pattern, blocks);
   Cover cover(all, options, cell);
+  const double tie_mm = tieLengthOf(pattern);
   std::vector<std::vector<Stitch>> left(blocks.size());
   std::vector<bool> changed(blocks.size(), false);
   size_t cut = 0;
@@ -461,7 +459,7 @@ Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options) {
     cover.refresh(segments[b]);
     Remover remover(pattern, cover, blocks[b]);
     if (remover.split()) {
-      if (!remover.parts().empty()) Joiner(cover, blocks[b], left[b]).run(remover.parts());
+      if (!remover.parts().empty()) Joiner(cover, blocks[b], tie_mm, left[b]).run(remover.parts());
       changed[b] = left[b].empty() || pays(blocks[b], left[b]);
       if (!changed[b]) left[b].clear();
       cut += changed[b];

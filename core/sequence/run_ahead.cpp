@@ -2,8 +2,6 @@
 
 #include <algorithm>
 
-#include "thread_shelf.h"
-
 namespace rt {
 
 NextWait nextWait(const Pattern& pattern, size_t from, const Threaded& machine,
@@ -23,8 +21,7 @@ NextWait nextWait(const Pattern& pattern, size_t from, const Threaded& machine,
                              machine.needles.end();
       if (ahead && i > from && !there) return {Wait::Thread, i, out.seconds, thread};
       at_work = thread;
-      if (i >= machine.bobbin_from)
-        bobbin += kBobbinShare * (distance(at, s.at) + 2 * machine.cloth_mm);
+      if (i >= machine.bobbin_from) bobbin += machine.take.bobbin_mm(distance(at, s.at));
       if (ahead && machine.bobbin_mm > 0 && bobbin > machine.bobbin_mm)
         return {Wait::Bobbin, i, out.seconds, thread};
     }

@@ -2,6 +2,7 @@
 // takes.
 #pragma once
 
+#include "thread_take.h"
 #include "time_model.h"
 
 namespace rt {
@@ -22,7 +23,7 @@ struct Threaded {
   std::vector<Colour> needles;  ///< Threads that it changes to by itself.
   double bobbin_mm = 0;         ///< Thread on a full bobbin; 0: not known.
   size_t bobbin_from = 0;       ///< Row that a full one was put in before.
-  double cloth_mm = 0;          ///< Thickness; each stitch takes thread through it twice.
+  ThreadTake take;
 };
 
 /// The next time from a row on. The thread at work counts as threaded. A thread that is on no

@@ -237,7 +237,7 @@ class TestHand : public QObject {
     d_->key(Qt::Key_2);
     size_t under = SIZE_MAX, over = SIZE_MAX;
     for (size_t i = 0; i + 1 < job().pieces.size() && under == SIZE_MAX; ++i)
-      if (!whyNotMoved(job(), i, i + 1).empty()) under = i, over = i + 1;
+      if (whyNotMoved(job(), i, i + 1)) under = i, over = i + 1;
     QVERIFY(under != SIZE_MAX);
     const Job before = job();
     desk().select(job().pieces[over].id);

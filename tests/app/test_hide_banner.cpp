@@ -4,11 +4,14 @@
 #include <QListWidget>
 #include <QSlider>
 
+#include "alignment_words.h"
 #include "demo.h"
 #include "density_station.h"
+#include "density_words.h"
 #include "hooping_place.h"
 #include "job_file.h"
 #include "look.h"
+#include "proof_words.h"
 #include "run.h"
 #include "sew_station.h"
 #include "stitch_file.h"
@@ -141,7 +144,7 @@ class TestHideBanner : public QObject {
     if (heavy != report.findings.end()) {
       d_->window->density().pick(static_cast<int>(heavy - report.findings.begin()));
       desk().settle();
-      QVERIFY2(!desk().cures().empty(), heavy->cause.c_str());
+      QVERIFY2(!desk().cures().empty(), inWords(*heavy).c_str());
       const Verdict promised = desk().cures()[0].verdict;
       const double figure = desk().cures()[0].result;
       QVERIFY(QTest::qWaitFor([&] { return d_->find<QAbstractButton>("cure0") != nullptr; }));
@@ -218,12 +221,13 @@ class TestHideBanner : public QObject {
       QVERIFY(std::abs(a->fit.rotation_deg - turn) < 0.05);
       if (a->status == Readiness::Rehoop) {
         // this one fills its field: it is said, nothing is sent, and the cloth is hooped straighter
-        QVERIFY2(a->headline.find("leaves the field") != std::string::npos, a->headline.c_str());
+        QVERIFY2(headlineOf(*a).find("leaves the field") != std::string::npos,
+                 headlineOf(*a).c_str());
         d_->click("clearMarks");
         pointsFor(*desk().currentHooping(), {});
         a = desk().alignmentOf(index);
       }
-      QVERIFY2(a->status == Readiness::Ready, a->headline.c_str());
+      QVERIFY2(a->status == Readiness::Ready, headlineOf(*a).c_str());
       d_->click("recordAlignment");
       d_->key(Qt::Key_7);
       if (index == 1) {

@@ -4,6 +4,7 @@
 #include <QSlider>
 
 #include "align_station.h"
+#include "alignment_words.h"
 #include "compose_station.h"
 #include "demo.h"
 #include "density_station.h"
@@ -143,7 +144,7 @@ class TestWindow : public QObject {
     Verdict now = Verdict::Sew;
     for (const Finding& f : desk_->weighing()->report.findings)
       if (f.kind == FindingKind::Density &&
-          f.pieces == std::vector<std::string>{"feather left", "feather right"})
+          f.cause.pieces == std::vector<std::string>{"feather left", "feather right"})
         now = std::max(now, f.severity);
     QVERIFY(now <= severity);
     desk_->undo().undo();
@@ -211,7 +212,7 @@ class TestWindow : public QObject {
     const auto a = desk_->alignmentOf(1);
     QVERIFY(a.has_value());
     QVERIFY(std::abs(a->fit.rotation_deg - 1.5) < 0.05);
-    QVERIFY2(a->missing.empty(), a->headline.c_str());
+    QVERIFY2(a->missing.empty(), headlineOf(*a).c_str());
     QVERIFY(std::abs(a->fit.dx_mm - 1.1) < 0.05 && std::abs(a->fit.dy_mm + 0.4) < 0.05);
     click("recordAlignment");
     QCOMPARE(desk_->ledger().entries(desk_->job().id)[0].event, std::string("align"));

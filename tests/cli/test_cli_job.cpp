@@ -107,6 +107,89 @@ class TestCliJob : public QObject {
     QCOMPARE(job({"remove", "2"}).json["pieces"].toArray().size(), 1);
     QVERIFY(job({"show"}).json["edits"].toInt() > 10);
   }
+  void piecesAreLaidOutAsInTheWindow() {
+    const auto layout = [this](const QStringList& words) {
+      Answer a = run(QStringList{"job", "l.rapt"} + words + QStringList{"--json"});
+      return a.code == 0 ? a.json["pieces"].toArray() : QJsonArray{QString(a.error)};
+    };
+    const auto box = [](const QJsonValue& piece) {
+      const QJsonObject o = piece.toObject();
+      const QJsonArray c = o["centre_mm"].toArray();
+      return QRectF(c[0].toDouble() - o["width_mm"].toDouble() / 2,
+                    c[1].toDouble() - o["height_mm"].toDouble() / 2, o["width_mm"].toDouble(),
+                    o["height_mm"].toDouble());
+    };
+    layout({"new", "--width", "300", "--height", "200"});
+    layout({"letter", "E", "--height", "12"});
+    QJsonArray all = layout({"anchor", "1", "--at", "top-left"});
+    QVERIFY(std::abs(box(all[0]).left() + 150) < 0.02 && std::abs(box(all[0]).top() + 100) < 0.02);
+    all = layout({"repeat", "1", "--columns", "3", "--gap", "8"});
+    QCOMPARE(all.size(), 3);
+    for (int i = 1; i < 3; ++i)
+      QVERIFY(std::abs(box(all[i]).left() - box(all[i - 1]).right() - 8) < 0.02);
+    layout({"move", "2", "--x", "3", "--y", "11"});
+    all = layout({"flush", "1", "2", "3", "--with", "2", "--edge", "bottom"});
+    for (const QJsonValue& p : all)
+      QVERIFY(std::abs(box(p).bottom() - box(all[1]).bottom()) < 0.02);
+    all = layout({"spread", "1", "2", "3"});
+    QVERIFY(std::abs((box(all[1]).left() - box(all[0]).right()) -
+                     (box(all[2]).left() - box(all[1]).right())) < 0.02);
+    layout({"size", "3", "--height", "25"});
+    all = layout({"match", "1", "--like", "3", "--by-height"});
+    QVERIFY(std::abs(box(all[0]).height() - 25) < 0.3);
+    all = layout({"baste", "1"});
+    QCOMPARE(all.size(), 4);
+    QVERIFY(box(all[0]).contains(box(all[1])));  // around it, and sewn before all else
+    all = layout({"border", "2", "--width", "280", "--height", "180", "--band", "12"});
+    QVERIFY2(all.size() > 20, qPrintable(all[0].toString()));
+    QRectF edge;
+    for (const QJsonValue& p : all)
+      if (p.toObject()["group"].toInt() > 0) edge |= box(p);
+    QVERIFY(std::abs(edge.width() - 280) < 1.5 && std::abs(edge.height() - 180) < 1.5);
+    refused(run({"job", "l.rapt", "match", "1", "--like", "9999", "--json"}));
+    refused(run({"job", "l.rapt", "anchor", "1", "--at", "roof", "--json"}), 2);
+  }
+  void designsFromFilesAreParted() {
+    const auto design = [this](const QStringList& words) {
+      return run(QStringList{"job", "d.rapt"} + words + QStringList{"--json"});
+    };
+    write("two.stitches.csv",
+          "# rapt-stitches 1\nx_mm,y_mm,op,thread\n0,0,stitch,#2f5d50\n9,0,stitch,#2f5d50\n"
+          "9,9,stitch,#2f5d50\n9,9,trim,#2f5d50\n40,0,jump,#8a5a2b\n40,0,stitch,#8a5a2b\n"
+          "49,0,stitch,#8a5a2b\n49,9,stitch,#8a5a2b\n49,9,end,#8a5a2b\n");
+    design({"new"});
+    design({"add", "two.stitches.csv"});
+    const Answer a = design({"apart", "1", "--by", "colour"});
+    QVERIFY2(a.code == 0, a.error.constData());
+    QCOMPARE(a.json["pieces"].toArray().size(), 2);
+    QCOMPARE(design({"block", "1", "--number", "1", "--is", "run"}).code, 0);
+    refused(design({"block", "1", "--number", "9", "--is", "run"}));
+  }
+  void settingsAreChangedAsInTheWindow() {
+    const auto set = [this](const QStringList& words) {
+      return run(QStringList{"job", "s.rapt"} + words + QStringList{"--json"});
+    };
+    set({"new"});
+    set({"letter", "FEN"});
+    QCOMPARE(set({"brief", "--item", "bag", "--width", "90"}).json["item"].toString(),
+             QString("bag"));
+    QJsonObject o = set({"sequence", "--colours", "fewest", "--hidden", "1", "--needles", "6"})
+                        .json["sequence"]
+                        .toObject();
+    QVERIFY(o["fewest_colours"].toBool() && o["needles"].toInt() == 6);
+    QCOMPARE(o["hidden_margin_mm"].toDouble(), 1.0);
+    o = set({"wait", "1", "--note", "lay the patch"}).json["sequence"].toObject();
+    QCOMPARE(o["waits"].toArray()[0].toObject()["note"].toString(), QString("lay the patch"));
+    o = set({"plan-by", "--hoop", "300x200", "--style", "chain", "--marks", "tags"})
+            .json["plan"]
+            .toObject();
+    QVERIFY(o["hoop"] == "300x200" && o["style"] == "chain" && o["marks"] == "tags");
+    QCOMPARE(set({"tolerance", "0.3"}).json["tolerance_mm"].toDouble(), 0.3);
+    refused(set({"tolerance", "99"}));
+    refused(set({"sequence", "--hidden", "0.1"}));
+    refused(set({"sequence", "--needles", "0"}));
+    refused(set({"brief", "--width", "-1"}));
+  }
   void badEditsLeaveTheFile() {
     const QByteArray before = read("j.rapt");
     refused(job({"move", "77", "--x", "1"}));

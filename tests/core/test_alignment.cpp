@@ -15,7 +15,8 @@ std::vector<Mark> marksUnder(const Transform& lies, const std::vector<Point>& pl
   std::vector<Mark> marks;
   std::normal_distribution<double> error(0, sigma);
   for (Point p : places) {
-    Mark m{std::string(1, static_cast<char>('A' + marks.size())), p, lies(p), kNeedleError_mm};
+    Mark m{std::string(1, static_cast<char>('A' + marks.size())), p, lies(p),
+           MarkErrors{}.needle_mm};
     if (random) m.hoop = m.hoop + Point{error(*random), error(*random)};
     marks.push_back(m);
   }
@@ -67,7 +68,7 @@ class TestAlignment : public QObject {
     for (int i = 0; i < rounds; ++i) {
       const Transform lies = Transform::moving({2, 1}) * Transform::turning(3);
       const Fit fit =
-          fitMarks(marksUnder(lies, kCorners, &random, kNeedleError_mm), FitKind::Rigid);
+          fitMarks(marksUnder(lies, kCorners, &random, MarkErrors{}.needle_mm), FitKind::Rigid);
       within += distance(fit.toHoop({100, 70}), lies({100, 70})) <= fit.error95_mm({100, 70});
     }
     // the bound is a circle around an ellipse, and grows when marks disagree: rather more than 95 %
@@ -127,7 +128,7 @@ class TestAlignment : public QObject {
   void marksCloseTogetherGiveLargeErrors() {
     const Alignment a = align(marksUnder({}, {{0, 0}, {8, 0}}), kSetup);
     QCOMPARE(a.status, Readiness::Rehoop);
-    QVERIFY(!a.advice.empty());
+    QVERIFY(!a.notes.empty());
   }
   void whatCannotBeFittedIsAnError() {
     QVERIFY_EXCEPTION_THROWN(align(marksUnder({}, {{0, 0}}), kSetup), Error);
@@ -143,7 +144,7 @@ class TestAlignment : public QObject {
                                                 {between(random, 5, 90), between(random, 5, 60)}});
       const double before = expectedError95_mm(marks, {80, -50});
       marks.push_back(
-          {"C", {between(random, -90, 90), between(random, -60, 60)}, {}, kNeedleError_mm});
+          {"C", {between(random, -90, 90), between(random, -60, 60)}, {}, MarkErrors{}.needle_mm});
       QVERIFY(expectedError95_mm(marks, {80, -50}) <= before + 1e-9);
     }
   }

@@ -38,7 +38,7 @@ Pattern of(std::initializer_list<std::pair<Strand, std::string>> parts) {
 CauseKind worstCause(const Pattern& p, const std::vector<Zone>& zones = {}) {
   const Weighing w = weigh(p, cotton(), zones);
   for (const Finding& f : w.report.findings)
-    if (f.kind == FindingKind::Density) return f.cause_kind;
+    if (f.kind == FindingKind::Density) return f.cause.kind;
   return CauseKind::Other;
 }
 
@@ -59,8 +59,8 @@ class TestCauses : public QObject {
                           {square(0.25, {4, 4}, Kind::Fill), "eye"}});
     const Weighing w = weigh(p, cotton(), {});
     QVERIFY(!w.report.findings.empty());
-    QCOMPARE(w.report.findings[0].cause_kind, CauseKind::Overlap);
-    QCOMPARE(w.report.findings[0].layers, 3);
+    QCOMPARE(w.report.findings[0].cause.kind, CauseKind::Overlap);
+    QCOMPARE(w.report.findings[0].cause.covers, 3);
   }
   void aThickZoneIsToBlame() {
     const Pattern p = of({{square(0.17, {}, Kind::Fill), "wing"}});

@@ -127,7 +127,7 @@ class TestDensity : public QObject {
     QCOMPARE(f.kind, FindingKind::Density);
     QVERIFY(f.value > 9 && f.value < 11);
     QVERIFY(f.bounds.grown(1).contains(Box{5, 5, 15, 15}));
-    QCOMPARE(f.pieces.size(), size_t{2});
+    QCOMPARE(f.cause.pieces.size(), size_t{2});
     QVERIFY(w.report.over_limit_mm2 > 60 && w.report.over_limit_mm2 < 140);
   }
   void thickZonesLowerTheLimit() {

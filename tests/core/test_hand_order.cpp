@@ -2,6 +2,7 @@
 #include <algorithm>
 
 #include "hand_order.h"
+#include "making_words.h"
 #include "overlap.h"
 #include "patches.h"
 #include "run.h"
@@ -39,7 +40,7 @@ class TestHandOrder : public QObject {
  private slots:
   void nothingSewnHasNoRuns() {
     QVERIFY(colourRuns({}).empty());
-    QVERIFY(inColourOrder({}, {{0xff0000}}).why.empty());
+    QVERIFY(inColourOrder({}, {{0xff0000}}).why == std::nullopt);
   }
   void runsCountWhatIsSewnInOneThread() {
     const Pattern p = patternFrom(
@@ -57,7 +58,7 @@ class TestHandOrder : public QObject {
         "end");
     const std::vector<Colour> wish{{0x0000ff}, {0xff0000}, {0x00ff00}};
     const HandOrder o = inColourOrder(p, wish);
-    QVERIFY(o.why.empty());
+    QVERIFY(!o.why);
     QVERIFY(coloursOf(colourRuns(o.pattern)) == wish);
   }
   void whatLiesOnAnotherIsRefusedByName() {
@@ -70,8 +71,8 @@ class TestHandOrder : public QObject {
     p.pieces = {"", "reeds", "heron"};
     for (Stitch& s : p.stitches) s.piece = s.thread == 0 ? 1 : 2;
     const HandOrder o = inColourOrder(p, {{0x8a5a2b}, {0x2f5d50}});
-    QVERIFY2(o.why.find("heron in #8a5a2b lies on reeds in #2f5d50") != std::string::npos,
-             o.why.c_str());
+    QVERIFY(o.why);
+    QCOMPARE(inWords(*o.why).find("heron in #8a5a2b lies on reeds in #2f5d50"), size_t{0});
     QVERIFY(colourRuns(o.pattern)[0].colour == Colour{0x2f5d50});  // and nothing is turned over
   }
   void theRunsThatAreThereAreAWishThatHolds() {
@@ -80,7 +81,7 @@ class TestHandOrder : public QObject {
       const Pattern p = randomPatches(random, 2 + static_cast<int>(random() % 14), 4, 40);
       const std::vector<Colour> now = coloursOf(colourRuns(p));
       const HandOrder o = inColourOrder(p, now);
-      QVERIFY(o.why.empty());
+      QVERIFY(!o.why);
       QVERIFY(colourRuns(o.pattern).size() <=
               now.size());  // a colour may go earlier where it is free
       QVERIFY(blockPrints(o.pattern) == blockPrints(p));
@@ -98,9 +99,9 @@ class TestHandOrder : public QObject {
       const HandOrder o = inColourOrder(p, wish);
       QVERIFY(blockPrints(o.pattern) == blockPrints(p));
       QVERIFY(overlapsOf(o.pattern) == overlapsOf(p));
-      (o.why.empty() ? done : refused) += 1;
+      (!o.why ? done : refused) += 1;
       if (wish.size() == p.threads.size())
-        QCOMPARE(coloursOf(colourRuns(o.pattern)) == wish, o.why.empty());
+        QCOMPARE(coloursOf(colourRuns(o.pattern)) == wish, !o.why);
     }
     QVERIFY(refused > 20 && done > 20);
   }
@@ -112,7 +113,7 @@ class TestHandOrder : public QObject {
       if (s.op == Op::Stop) s.kind = Kind::Mark;
     const HandOrder o = inColourOrder(p, {{0x00ff00}, {0xff0000}});
     QCOMPARE(countRows(o.pattern.stitches, Op::Stop), size_t{1});
-    QVERIFY2(o.why.find("comes after a wait") != std::string::npos, o.why.c_str());
+    QVERIFY(o.why && inWords(*o.why).find("comes after a wait") != std::string::npos);
     QVERIFY(colourRuns(o.pattern)[0].colour == Colour{0xff0000});
   }
 };

@@ -3,6 +3,7 @@
 #include "data_folder.h"
 #include "file_io.h"
 #include "learning.h"
+#include "learning_words.h"
 #include "materials.h"
 #include "random_pattern.h"
 #include "run.h"
@@ -22,7 +23,8 @@ class TestLearning : public QObject {
     const LearnedLimit l = learnedLimit(four, now_);
     QVERIFY(!l.enough);
     QVERIFY(l.limit == now_);
-    QVERIFY(l.reason.find("1 more") != std::string::npos);
+    QCOMPARE(l.missing, size_t{1});
+    QVERIFY(inWords(l).find("1 more") != std::string::npos);
   }
   void breaksBelowTheStopBringItDown() {
     const std::vector<SewnOutcome> five{{7.0, Outcome::Fine},
@@ -71,7 +73,7 @@ class TestLearning : public QObject {
     QVERIFY(!learnedLeast(std::span(some).first(4), 1.0).enough);
     const LearnedLeast l = learnedLeast(some, 1.0);
     QVERIFY(l.enough);
-    QVERIFY2(l.least_mm > 1.0 && l.least_mm <= 1 / 0.85 + 1e-9, l.reason.c_str());  // one step
+    QVERIFY2(l.least_mm > 1.0 && l.least_mm <= 1 / 0.85 + 1e-9, inWords(l).c_str());  // one step
     const LearnedLeast fresh = learnedLeast(some, 0);  // nothing in force: no step holds it back
     QVERIFY(fresh.least_mm > 1.2 && fresh.least_mm < 1.5);
   }

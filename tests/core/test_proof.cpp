@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "proof.h"
+#include "proof_words.h"
 #include "random_pattern.h"
 #include "run.h"
 

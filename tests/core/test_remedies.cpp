@@ -1,6 +1,7 @@
 // Every remedy does what its text says, to the figure.
 #include <QtTest>
 
+#include "density_words.h"
 #include "drawn_blocks.h"
 #include "error.h"
 #include "random_pattern.h"
@@ -61,10 +62,10 @@ class TestRemedies : public QObject {
       const std::vector<Remedy> all = remediesFor(p, *f, cotton(), {});
       QVERIFY(all.size() >= 3);
       for (const Remedy& r : all) {
-        QVERIFY2(r.verdict < f->severity, r.text.c_str());
+        QVERIFY2(r.verdict < f->severity, inWords(r).c_str());
         if (r.kind == "move") continue;  // its figure is for where the piece goes
         const PlaceWeight after = weighPlaces(applied(p, r), *f, cotton(), {});
-        QVERIFY2(std::abs(after.peak - r.result) < 0.01 * r.result + 0.02, r.text.c_str());
+        QVERIFY2(std::abs(after.peak - r.result) < 0.01 * r.result + 0.02, inWords(r).c_str());
         QCOMPARE(after.verdict, r.verdict);
       }
     }

@@ -37,7 +37,7 @@ class TestRunAhead : public QObject {
     QVERIFY(std::abs(w.seconds - 100 * 60 / model.stitches_per_minute) < 0.5);
     // from where it waits that thread is at work
     QCOMPARE(nextWait(p, 100, {}, model).row, size_t{150});
-    w = nextWait(p, 0, {{Colour{1}, Colour{2}}, 0, 0}, model);
+    w = nextWait(p, 0, {{Colour{1}, Colour{2}}, 0, 0, {}}, model);
     QCOMPARE(w.row, size_t{150});
     w = nextWait(p, 160, {}, model);
     QCOMPARE(w.why, Wait::Done);
@@ -51,8 +51,8 @@ class TestRunAhead : public QObject {
     QCOMPARE(nextWait(p, 41, {}, {}).why, Wait::Thread);
     // 30 stitches of 2 mm and 0.5 mm of cloth twice take 90 mm of top thread
     Threaded machine;
-    machine.cloth_mm = 0.5;
-    machine.bobbin_mm = 90 * kBobbinShare;
+    machine.take.cloth_mm = 0.5;
+    machine.bobbin_mm = 90 * SewingRules{}.bobbin_share;
     const NextWait w = nextWait(p, 0, machine, {});
     QCOMPARE(w.why, Wait::Bobbin);
     QVERIFY(w.row >= 29 && w.row <= 31);

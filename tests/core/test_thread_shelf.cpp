@@ -76,10 +76,10 @@ class TestThreadShelf : public QObject {
     const Pattern p = testing::wander(random, 4000, 80);
     double top = 0;
     size_t stitches = 0;
-    for (const ThreadNeed& n : threadNeeds(p, 0.8)) {
+    for (const ThreadNeed& n : threadNeeds(p, {0.8})) {
       top += n.top_mm;
       stitches += n.stitches;
-      QVERIFY(std::abs(n.bobbin_mm - kBobbinShare * n.top_mm) < 1e-9);
+      QVERIFY(std::abs(n.bobbin_mm - SewingRules{}.bobbin_share * n.top_mm) < 1e-9);
     }
     const double laid = statisticsOf(p, {}).thread_mm;
     QVERIFY(std::abs(top - laid - 1.6 * static_cast<double>(stitches)) < 1e-6 * top);
@@ -88,14 +88,14 @@ class TestThreadShelf : public QObject {
     testing::BlockMaker make;
     make.fill({0, 0, 40, 40}, 0.4, 3.5);
     double all = 0;
-    for (const ThreadNeed& n : threadNeeds(make.pattern, 0.5)) all += n.bobbin_mm;
-    QVERIFY(!bobbinRunsOutAt(make.pattern, 0.5, all + 1));
-    const auto half = bobbinRunsOutAt(make.pattern, 0.5, all / 2);
+    for (const ThreadNeed& n : threadNeeds(make.pattern, {0.5})) all += n.bobbin_mm;
+    QVERIFY(!bobbinRunsOutAt(make.pattern, {0.5}, all + 1));
+    const auto half = bobbinRunsOutAt(make.pattern, {0.5}, all / 2);
     QVERIFY(half);
     Pattern first = make.pattern;
     first.stitches.resize(*half + 1);
     double used = 0;
-    for (const ThreadNeed& n : threadNeeds(first, 0.5)) used += n.bobbin_mm;
+    for (const ThreadNeed& n : threadNeeds(first, {0.5})) used += n.bobbin_mm;
     QVERIFY(used > all / 2 && used < all / 2 + 3);
   }
 };

@@ -2,6 +2,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "alignment_words.h"
 #include "demo.h"
 #include "desk.h"
 #include "hooping_place.h"
@@ -95,7 +96,7 @@ class TestScans : public QObject {
         QVERIFY2(a, qPrintable(which));
         const double off = worstOf(truth(), *a, field);
         const bool ready = a->status == Readiness::Ready;
-        QVERIFY2(!(ready && level == 2), qPrintable(which + ": " + a->headline.c_str()));
+        QVERIFY2(!(ready && level == 2), qPrintable(which + ": " + headlineOf(*a).c_str()));
         QVERIFY2(!ready || off <= desk_->job().tolerance_mm,
                  qPrintable(QString("%1: %2 mm").arg(which).arg(off)));
       }

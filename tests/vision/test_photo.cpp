@@ -2,6 +2,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "alignment_words.h"
 #include "camera.h"
 #include "error.h"
 #include "exif.h"
@@ -126,7 +127,7 @@ class TestPhoto : public QObject {
       s.sewn = sewn;
       for (int k = 0; k < 3; ++k) s.cross_bgr[k] = s.cloth_bgr[k] - darker;
       const PhotoAlignment a = alignPhoto(takePhoto(s, held(random), random), setupOf(s));
-      QVERIFY2(a.alignment.marks.size() == 3, a.alignment.headline.c_str());
+      QVERIFY2(a.alignment.marks.size() == 3, headlineOf(a.alignment).c_str());
       const double off = offAtCorners(a.alignment, s.lies);
       QVERIFY2(off < 0.3, qPrintable(QString::number(off)));
       within += off <= a.alignment.error_worst_mm;

@@ -89,7 +89,7 @@ class TestCures : public QObject {
           Verdict worst = Verdict::Sew;
           for (const Finding& g : after.report.findings)
             if (g.kind == FindingKind::Density && g.bounds.grown(1).overlaps(f.bounds.grown(1)) &&
-                g.pieces == f.pieces)
+                g.cause.pieces == f.cause.pieces)
               worst = std::max(worst, g.severity);
           QVERIFY2(worst <= c.verdict, c.title.c_str());
         }

@@ -6,6 +6,7 @@
 #include "demo.h"
 #include "error.h"
 #include "file_io.h"
+#include "proof_words.h"
 #include "random_pattern.h"
 #include "run.h"
 #include "statistics.h"
@@ -60,7 +61,7 @@ class TestWorkroom : public QObject {
     const Job job = demoJob(bench(), "hide-banner");
     const Weighing w = weigh(laidOut(job.pieces), fabric(job), job.zones);
     QCOMPARE(w.report.verdict, Verdict::Stop);
-    QCOMPARE(w.report.findings[0].pieces, (std::vector<std::string>{"heron", "wing"}));
+    QCOMPARE(w.report.findings[0].cause.pieces, (std::vector<std::string>{"heron", "wing"}));
     int stops = 0;
     for (const Finding& f : w.report.findings) stops += f.severity == Verdict::Stop;
     QCOMPARE(stops, 1);

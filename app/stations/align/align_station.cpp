@@ -1,5 +1,8 @@
 #include "align_station.h"
 
+#include "actions.h"
+#include "alignment_words.h"
+
 namespace rt {
 
 AlignStation::AlignStation(const StationContext& context)
@@ -45,9 +48,7 @@ AlignStation::AlignStation(const StationContext& context)
   });
   connect(hooping_, &QComboBox::activated, this, [this](int i) { desk_.setHooping(i + 1); });
   connect(tolerance_, &LengthEdit::edited, this, [this](double mm) {
-    Job next = desk_.job();
-    next.tolerance_mm = std::clamp(mm, 0.05, 10.0);
-    desk_.change(tr("tolerance"), std::move(next));
+    desk_.change(tr("tolerance"), actions::toleratedAt(desk_.job(), mm));
   });
   connect(record_, &QPushButton::clicked, this, &AlignStation::record);
   connect(clear_, &QPushButton::clicked, this, [this] { desk_.clearMarks(desk_.hooping()); });
@@ -72,7 +73,7 @@ void AlignStation::record() {
   const std::optional<Alignment> a = desk_.alignmentOf(desk_.hooping());
   if (!a) return desk_.say(tr("Find two marks or more first."));
   desk_.note(entryFor(*a, desk_.hooping()));
-  desk_.say(tr("Kept: %1.").arg(QString::fromStdString(a->headline)));
+  desk_.say(tr("Kept: %1.").arg(QString::fromStdString(headlineOf(*a))));
 }
 
 void AlignStation::showResult(const Hooping& h) {
@@ -89,7 +90,8 @@ void AlignStation::showResult(const Hooping& h) {
     facts << tr("Stretch %1 % · out of square %2°")
                  .arg(a->stretch * 100, 0, 'f', 2)
                  .arg(a->out_of_square_deg, 0, 'f', 2);
-  for (const std::string& s : a->advice) facts << QStringLiteral("• ") + QString::fromStdString(s);
+  for (const std::string& s : adviceOf(*a))
+    facts << QStringLiteral("• ") + QString::fromStdString(s);
   facts_->setText(facts.join('\n'));
 }
 

@@ -112,15 +112,16 @@ EyeTool::EyeTool(Desk& desk, Gestures& gestures, AlignHand& hand)
 }
 
 void EyeTool::matchTwo() {
-  gestures_.askForPoints(
-      4, tr("A point of the layout, then the same point on the scan; twice"),
-      [this](const std::vector<Point>& p) {
-        const Hooping* h = desk_.currentHooping();
-        if (!h || p.size() != 4) return;
-        const Transform toHoop = desk_.hoopToLayout().inverse().value_or(Transform{});
-        desk_.addSeen(h->index, {{"point 1", p[0], toHoop(p[1]), kPinnedError_mm},
-                                 {"point 2", p[2], toHoop(p[3]), kPinnedError_mm}});
-      });
+  gestures_.askForPoints(4, tr("A point of the layout, then the same point on the scan; twice"),
+                         [this](const std::vector<Point>& p) {
+                           const Hooping* h = desk_.currentHooping();
+                           if (!h || p.size() != 4) return;
+                           const Transform toHoop =
+                               desk_.hoopToLayout().inverse().value_or(Transform{});
+                           const double error_mm = desk_.bench().shop.practice.marks.pinned_mm;
+                           desk_.addSeen(h->index, {{"point 1", p[0], toHoop(p[1]), error_mm},
+                                                    {"point 2", p[2], toHoop(p[3]), error_mm}});
+                         });
 }
 
 void EyeTool::refresh() {

@@ -28,7 +28,7 @@ void NeedleTool::takeHere(QPointF at) {
 void NeedleTool::setPoint(const std::string& id, Point hoop) {
   const Hooping* h = desk_.currentHooping();
   if (!h) return;
-  for (Mark m : expectedMarks(*h)) {
+  for (Mark m : expectedMarks(*h, desk_.bench().shop.practice.marks.needle_mm)) {
     if (m.id != id) continue;
     m.hoop = hoop;
     return desk_.addMark(h->index, std::move(m));

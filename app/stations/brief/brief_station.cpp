@@ -79,9 +79,7 @@ BriefStation::BriefStation(const StationContext& context)
   column_->addStretch();
 
   connect(title_, &QLineEdit::editingFinished, this, [this] {
-    Job next = desk_.job();
-    next.title = title_->text().toStdString();
-    desk_.change(tr("name the job"), std::move(next));
+    desk_.change(tr("name the job"), actions::titled(desk_.job(), title_->text().toStdString()));
   });
   connect(item_, &QLineEdit::editingFinished, this, [this] {
     set(
@@ -138,9 +136,11 @@ BriefStation::BriefStation(const StationContext& context)
 
 void BriefStation::set(const QString& name, void (*edit)(Brief&, const QVariant&),
                        const QVariant& value) {
-  Job next = desk_.job();
-  edit(next.brief, value);
-  desk_.change(name, std::move(next));
+  guarded(desk_, [&] {
+    Brief next = desk_.job().brief;
+    edit(next, value);
+    desk_.change(name, actions::briefed(desk_.job(), std::move(next)));
+  });
 }
 
 void BriefStation::refresh() {

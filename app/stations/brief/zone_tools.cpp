@@ -73,10 +73,8 @@ void ZoneTools::add(const Box& box) {
 }
 
 void ZoneTools::remove(size_t index) {
-  Job next = desk_.job();
-  if (index >= next.zones.size()) return;
-  next.zones.erase(next.zones.begin() + static_cast<long>(index));
-  desk_.change(tr("remove zone"), std::move(next));
+  guarded(desk_,
+          [&] { desk_.change(tr("remove zone"), actions::withoutZone(desk_.job(), index)); });
 }
 
 void ZoneTools::refresh() {

@@ -1,5 +1,7 @@
 #include "block_tools.h"
 
+#include "compose_actions.h"
+
 namespace rt {
 namespace {
 
@@ -73,10 +75,8 @@ void BlockTools::show(size_t index, const KnownBlock& block) {
 
 void BlockTools::set(size_t index, Kind kind) {
   guarded(desk_, [&] {
-    Job next = desk_.job();
-    for (Piece& p : next.pieces)
-      if (p.id == desk_.selected()) p = withKind(p, index, kind, desk_.fabric());
-    desk_.change(tr("kind of a block"), std::move(next));
+    desk_.change(tr("kind of a block"),
+                 actions::blockIs(desk_.job(), desk_.selected(), index, kind, desk_.bench()));
   });
 }
 

@@ -2,6 +2,8 @@
 
 #include <QPainter>
 
+#include "actions.h"
+#include "making_words.h"
 #include "thread_shelf.h"
 
 namespace rt {
@@ -63,23 +65,18 @@ void ColourList::moveRun(int from, int to) {
   wish.erase(std::unique(wish.begin(), wish.end()), wish.end());  // neighbours become one
   guarded(desk_, [&] {
     const HandOrder tried = coloursTried(desk_.job(), wish);
-    if (!tried.why.empty()) {
+    if (tried.why) {
       shown_ = 0;
       refresh();
-      return desk_.say(tr("Not moved: %1.").arg(QString::fromStdString(tried.why)));
+      return desk_.say(tr("Not moved: %1.").arg(QString::fromStdString(inWords(*tried.why))));
     }
-    Job next = desk_.job();
-    next.sequence.colours_by_hand = wish;
-    next.sequence.fewest_colours = false;
-    desk_.change(tr("order of colours"), std::move(next));
+    desk_.change(tr("order of colours"), actions::colouredAs(desk_.job(), wish));
     list_->setCurrentRow(std::min(to, list_->count() - 1));
   });
 }
 
 void ColourList::asTheyCome() {
-  Job next = desk_.job();
-  next.sequence.colours_by_hand.clear();
-  desk_.change(tr("colours as the pieces come"), std::move(next));
+  desk_.change(tr("colours as the pieces come"), actions::colouredAs(desk_.job(), {}));
 }
 
 void ColourList::refresh() {
@@ -91,10 +88,10 @@ void ColourList::refresh() {
   wished_ = wish;
   runs_ = colourRuns(desk_.layout());
   if (!wish.empty()) {  // pieces may have been moved over one another since it was given
-    const std::string why = coloursTried(desk_.job(), wish).why;
+    const auto why = coloursTried(desk_.job(), wish).why;
     state_->setText(
-        why.empty() ? tr("In the order you gave.")
-                    : tr("Not quite in the order you gave: %1.").arg(QString::fromStdString(why)));
+        why ? tr("Not quite in the order you gave: %1.").arg(QString::fromStdString(inWords(*why)))
+            : tr("In the order you gave."));
   }
   setVisible(runs_.size() > 1);
   head_->setText(tr("%1 colours one after another").arg(runs_.size()).toUpper());

@@ -271,9 +271,7 @@ void ComposeHand::commit() {
     desk_.change(name, actions::placed(desk_.job(), piece->id, drag_, desk_.bench()));
   } catch (const std::exception&) {
     // what cannot be made again at this size stays stretched, and is weighed as it is
-    Job next = desk_.job();
-    actions::pieceOf(next, piece->id).place = drag_;
-    desk_.change(name, std::move(next));
+    desk_.change(name, actions::stretchedTo(desk_.job(), piece->id, drag_));
   }
 }
 

@@ -1,6 +1,6 @@
 #include "draw_tools.h"
 
-#include "apart.h"
+#include "compose_actions.h"
 #include "thread_shelf.h"
 
 namespace rt {
@@ -55,12 +55,9 @@ void DrawTools::add(const std::vector<Point>& drawn) {
     o.width_mm = width_->value_mm();
     o.colour.rgb = colour_->currentData().toUInt();
     Made made = detailFromStroke(drawn, o, desk_.fabric(), desk_.bench());
-    Job next = desk_.job();
-    made.piece.id = next.next_piece_id++;
-    const int id = made.piece.id;
     const QString name = QString::fromStdString(made.piece.name);
-    next.pieces.push_back(std::move(made.piece));
-    desk_.change(name, std::move(next));
+    int id = 0;
+    desk_.change(name, actions::added(desk_.job(), std::move(made.piece), &id));
     desk_.select(id);
   });
 }
@@ -69,18 +66,10 @@ void DrawTools::lasso(const std::vector<Point>& ring) {
   guarded(desk_, [&] {
     const Piece* piece = desk_.selectedPiece();
     if (!piece || ring.size() < 3) return;
-    Job next = desk_.job();
-    const std::vector<Piece> parts = cutOut(*piece, Ring(ring), next.next_piece_id);
-    if (parts.size() < 2)
+    int id = 0;
+    Job next = actions::lassoed(desk_.job(), piece->id, Ring(ring), &id);
+    if (id == 0)
       return desk_.say(tr("No whole run of sewing lies inside the line: nothing was changed."));
-    for (size_t i = 0; i < next.pieces.size(); ++i) {
-      if (next.pieces[i].id != piece->id) continue;
-      next.pieces.erase(next.pieces.begin() + static_cast<long>(i));
-      next.pieces.insert(next.pieces.begin() + static_cast<long>(i), parts.begin(), parts.end());
-      break;
-    }
-    for (const Piece& p : parts) next.next_piece_id = std::max(next.next_piece_id, p.id + 1);
-    const int id = parts.back().id;
     desk_.change(tr("lasso a part"), std::move(next));
     desk_.select(id);
   });

@@ -1,6 +1,6 @@
 #include "group_tools.h"
 
-#include "sizing.h"
+#include "compose_actions.h"
 
 namespace rt {
 
@@ -63,68 +63,39 @@ GroupTools::GroupTools(Desk& desk)
 }
 
 void GroupTools::changeChosen(const QString& name,
-                              const std::function<void(std::vector<Piece>&)>& by) {
-  guarded(desk_, [&] {
-    Job next = desk_.job();
-    std::vector<Piece> chosen;
-    for (const Piece& p : next.pieces)
-      if (desk_.isChosen(p.id)) chosen.push_back(p);
-    by(chosen);
-    for (Piece& p : next.pieces)
-      for (Piece& c : chosen)
-        if (c.id == p.id) p = c;
-    desk_.change(name, std::move(next));
-  });
+                              const std::function<Job(Job, const std::vector<int>&)>& by) {
+  guarded(desk_, [&] { desk_.change(name, by(desk_.job(), desk_.chosen())); });
 }
 
 void GroupTools::group() {
   if (desk_.chosen().size() < 2)
     return desk_.say(tr("Choose two or more pieces: Shift and a click adds one."));
-  changeChosen(tr("group"), [group = freeGroup(desk_.job())](std::vector<Piece>& pieces) {
-    for (Piece& p : pieces) p.group = group;
-  });
+  changeChosen(tr("group"), actions::grouped);
 }
 
 void GroupTools::ungroup() {
-  changeChosen(tr("ungroup"), [](std::vector<Piece>& pieces) {
-    for (Piece& p : pieces) p.group = 0;
-  });
+  changeChosen(tr("ungroup"), actions::ungrouped);
 }
 
 void GroupTools::flush(int edge) {
   const Piece* lead = desk_.selectedPiece();
   if (!lead) return;
-  const Box to = boundsOf(*lead);
-  changeChosen(tr("flush edges"), [&](std::vector<Piece>& pieces) {
-    for (Piece& p : pieces) {
-      const Box b = boundsOf(p);
-      const Point by[6] = {
-          {to.left - b.left, 0}, {to.centre().x - b.centre().x, 0}, {to.right - b.right, 0},
-          {0, to.top - b.top},   {0, to.centre().y - b.centre().y}, {0, to.bottom - b.bottom}};
-      p.place.at = p.place.at + by[edge];
-    }
+  changeChosen(tr("flush edges"), [&](Job job, const std::vector<int>& ids) {
+    return actions::flush(std::move(job), ids, lead->id, static_cast<actions::Edge>(edge));
   });
 }
 
 void GroupTools::distribute(int axis) {
-  changeChosen(tr("even gaps"), [axis](std::vector<Piece>& pieces) {
-    pieces = distributed(std::move(pieces), axis == 0 ? Axis::X : Axis::Y);
+  changeChosen(tr("even gaps"), [axis](Job job, const std::vector<int>& ids) {
+    return actions::evenlySpread(std::move(job), ids, axis == 0 ? Axis::X : Axis::Y);
   });
 }
 
 void GroupTools::matchSize(bool width) {
   const int like = like_->currentData().toInt();
   guarded(desk_, [&] {
-    Job next = desk_.job();
-    const auto other = std::find_if(next.pieces.begin(), next.pieces.end(),
-                                    [like](const Piece& p) { return p.id == like; });
-    if (other == next.pieces.end()) return;
-    const Box box = boundsOf(*other);
-    for (Piece& p : next.pieces)
-      if (p.id == desk_.selected())
-        p = settled(width ? sizedToWidth(p, box.width()) : sizedToHeight(p, box.height()),
-                    desk_.fabric(), desk_.bench());
-    desk_.change(width ? tr("match a width") : tr("match a height"), std::move(next));
+    desk_.change(width ? tr("match a width") : tr("match a height"),
+                 actions::asLargeAs(desk_.job(), desk_.selected(), like, width, desk_.bench()));
   });
 }
 

@@ -22,7 +22,8 @@ class GroupTools : public QWidget {
   void matchSize(bool width);
 
  private:
-  void changeChosen(const QString& name, const std::function<void(std::vector<Piece>&)>& by);
+  void changeChosen(const QString& name,
+                    const std::function<Job(Job, const std::vector<int>&)>& by);
 
   Desk& desk_;
   QWidget* several_;

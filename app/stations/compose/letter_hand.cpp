@@ -2,6 +2,7 @@
 
 #include <QPainterPath>
 
+#include "actions.h"
 #include "face.h"
 #include "look.h"
 #include "station.h"
@@ -130,15 +131,13 @@ void LetterHand::keep() {
   const Piece kept = std::move(*draft_);
   draft_.reset();
   guarded(desk_, [&] {
-    Job next = desk_.job();
-    for (Piece& p : next.pieces)
-      if (p.id == kept.id && !(p == kept)) {
-        const bool bent =
-            std::get<TextSource>(p.source).text == std::get<TextSource>(kept.source).text;
-        p = remade(kept, desk_.fabric(), desk_.bench()).piece;  // says what cannot be sewn
-        return desk_.change(bent ? QObject::tr("bend the baseline") : QObject::tr("text"),
-                            std::move(next));
-      }
+    for (const Piece& p : desk_.job().pieces) {
+      if (p.id != kept.id || p == kept) continue;
+      const bool bent =
+          std::get<TextSource>(p.source).text == std::get<TextSource>(kept.source).text;
+      return desk_.change(bent ? QObject::tr("bend the baseline") : QObject::tr("text"),
+                          actions::remadeAs(desk_.job(), kept, desk_.bench()));
+    }
   });
 }
 

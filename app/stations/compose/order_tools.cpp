@@ -1,5 +1,6 @@
 #include "order_tools.h"
 
+#include "actions.h"
 #include "station.h"
 
 namespace rt {
@@ -128,12 +129,8 @@ void OrderTools::addStop() {
         tr("Type a note, and choose the piece that the machine shall wait before or go to a "
            "moment on the ribbon."));
   stop_->clear();
-  set(tr("wait with a note"), [&](SequenceSettings& s) {
-    std::erase_if(s.stops, [&](const OperatorStop& o) {
-      return o.piece == stop.piece && o.blocks_before == stop.blocks_before;
-    });
-    s.stops.push_back(stop);
-  });
+  guarded(desk_,
+          [&] { desk_.change(tr("wait with a note"), actions::waiting(desk_.job(), stop)); });
 }
 
 void OrderTools::showStops() {
@@ -158,9 +155,11 @@ void OrderTools::showStops() {
 }
 
 void OrderTools::set(const QString& name, const std::function<void(SequenceSettings&)>& edit) {
-  Job next = desk_.job();
-  edit(next.sequence);
-  desk_.change(name, std::move(next));
+  guarded(desk_, [&] {
+    SequenceSettings next = desk_.job().sequence;
+    edit(next);
+    desk_.change(name, actions::sequencedWith(desk_.job(), std::move(next)));
+  });
 }
 
 void OrderTools::refresh() {

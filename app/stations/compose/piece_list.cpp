@@ -4,6 +4,7 @@
 #include <QPainter>
 #include <QStyledItemDelegate>
 
+#include "density_words.h"
 #include "look.h"
 #include "thread_picture.h"
 #include "verdicts.h"
@@ -98,9 +99,10 @@ void PieceList::refresh() {
     int worst = 0;
     if (desk_.weighing() && desk_.weighingCurrent())
       for (const Finding& f : desk_.weighing()->report.findings)
-        if (std::find(f.pieces.begin(), f.pieces.end(), piece.name) != f.pieces.end()) {
+        if (std::find(f.cause.pieces.begin(), f.cause.pieces.end(), piece.name) !=
+            f.cause.pieces.end()) {
           if (static_cast<int>(f.severity) > worst)
-            item->setToolTip(QString::fromStdString(f.cause));  // what is wrong with it
+            item->setToolTip(QString::fromStdString(inWords(f)));  // what is wrong with it
           worst = std::max(worst, static_cast<int>(f.severity));
         }
     item->setData(kWorst, worst);

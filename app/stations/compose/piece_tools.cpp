@@ -2,7 +2,7 @@
 
 #include <QMenu>
 
-#include "border.h"
+#include "compose_actions.h"
 #include "outlines.h"
 #include "station.h"
 #include "tool_shelf.h"
@@ -258,70 +258,57 @@ void PieceTools::showChoice() {
   respace_->setText(done && respace_->isEnabled() ? tr("Re-space anew") : tr("Re-space"));
 }
 
-void PieceTools::exchange(const QString& name,
-                          const std::function<std::vector<Piece>(const Piece&, int)>& by) {
-  guarded(desk_, [&] {
-    Job next = desk_.job();
-    for (size_t i = 0; i < next.pieces.size(); ++i) {
-      if (next.pieces[i].id != desk_.selected()) continue;
-      const Piece old = next.pieces[i];
-      std::vector<Piece> pieces = by(old, next.next_piece_id);
-      for (const Piece& p : pieces) next.next_piece_id = std::max(next.next_piece_id, p.id + 1);
-      next.pieces.erase(next.pieces.begin() + static_cast<long>(i));
-      next.pieces.insert(next.pieces.begin() + static_cast<long>(i),
-                         std::make_move_iterator(pieces.begin()),
-                         std::make_move_iterator(pieces.end()));
-      return desk_.change(name.arg(QString::fromStdString(old.name)), std::move(next));
-    }
-  });
+void PieceTools::edit(const QString& name, const std::function<Job(Job, int)>& by) {
+  const Piece* chosen = desk_.selectedPiece();
+  if (!chosen) return;
+  const QString done = name.arg(QString::fromStdString(chosen->name));
+  guarded(desk_, [&] { desk_.change(done, by(desk_.job(), chosen->id)); });
 }
 
 void PieceTools::respace() {
-  exchange(tr("re-space %1"),
-           [this](const Piece& p, int) { return std::vector{respaced(p, desk_.fabric())}; });
+  edit(tr("re-space %1"),
+       [this](Job job, int id) { return actions::respaced(std::move(job), id, desk_.bench()); });
 }
 
 void PieceTools::holdSideBySide(bool on) {
   if (!on) return desk_.endComparison();
   guarded(desk_, [&] {
-    Job other = desk_.job();
-    bool now = false;  // whether this piece is re-spaced as it lies
-    for (Piece& p : other.pieces)
-      if (p.id == desk_.selected()) {
-        const auto* source = std::get_if<StitchSource>(&p.source);
-        now = source && source->bare;
-        p = now ? asRead(p) : respaced(p, desk_.fabric());
-      }
+    const Piece* piece = desk_.selectedPiece();
+    if (!piece) return;
+    const auto* source = std::get_if<StitchSource>(&piece->source);
+    const bool now = source && source->bare;  // whether this piece is re-spaced as it lies
+    Job other = now ? actions::asRead(desk_.job(), piece->id)
+                    : actions::respaced(desk_.job(), piece->id, desk_.bench());
     desk_.compareWith(std::move(other), now ? tr("re-spaced") : tr("stitches kept"),
                       now ? tr("stitches kept") : tr("re-spaced"));
   });
 }
 
 void PieceTools::keepStitches() {
-  exchange(tr("stitches of %1 as read"),
-           [](const Piece& p, int) { return std::vector{asRead(p)}; });
+  edit(tr("stitches of %1 as read"),
+       [](Job job, int id) { return actions::asRead(std::move(job), id); });
 }
 
 void PieceTools::anchor(int place) {
-  const Brief& b = desk_.job().brief;
-  const Box room = Box::around({0, 0}, b.place_width_mm, b.place_height_mm);
-  const auto a = static_cast<Anchor>(place);
-  exchange(tr("place %1"),
-           [&](const Piece& p, int) { return std::vector{anchoredAt(p, a, anchorOf(room, a))}; });
+  edit(tr("place %1"), [place](Job job, int id) {
+    return actions::anchored(std::move(job), id, static_cast<Anchor>(place));
+  });
 }
 
 void PieceTools::repeatGrid() {
   const RepeatOptions o{columns_->value(), rows_->value(), gapX_->value_mm(), gapY_->value_mm(),
                         alternate_->isChecked()};
-  exchange(tr("repeat %1"), [&](const Piece& p, int id) { return repeatedInGrid(p, o, id); });
+  edit(tr("repeat %1"),
+       [&](Job job, int id) { return actions::repeatedInGrid(std::move(job), id, o); });
 }
 
 void PieceTools::repeatAlong() {
   const Point to{alongX_->value_mm(), alongY_->value_mm()};
   const double span = span_->text().toDouble();
-  exchange(tr("repeat %1"), [&](const Piece& p, int id) {
-    return along_->currentIndex() == 0 ? repeatedAlongLine(p, to, count_->value(), id)
-                                       : repeatedAlongArc(p, to, span, count_->value(), id);
+  edit(tr("repeat %1"), [&](Job job, int id) {
+    return along_->currentIndex() == 0
+               ? actions::repeatedToward(std::move(job), id, to, count_->value())
+               : actions::repeatedAround(std::move(job), id, to, span, count_->value());
   });
 }
 
@@ -341,44 +328,34 @@ void PieceTools::border() {
                         band_->value_mm(),
                         {},
                         corner_->currentIndex() == 1 ? BorderCorner::Mitred : BorderCorner::Turned};
-  exchange(tr("border of %1"), [&](const Piece& p, int id) {
-    Border made = borderOf(p, o, id);
+  edit(tr("border of %1"), [&](Job job, int id) {
+    Border made;
+    job = actions::bordered(std::move(job), id, o, &made);
     said_->setText(tr("%1 repeats across at %2 % of their length, %3 down at %4 %")
                        .arg(made.across)
                        .arg(made.stretch_across * 100, 0, 'f', 1)
                        .arg(made.down)
                        .arg(made.stretch_down * 100, 0, 'f', 1));
-    const int group = freeGroup(desk_.job());
-    for (Piece& piece : made.pieces) piece.group = group;  // moved as one
-    return std::move(made.pieces);
+    return job;
   });
 }
 
 void PieceTools::baste(bool place) {
-  const Piece* chosen = desk_.selectedPiece();
-  if (!chosen) return;
-  Job next = desk_.job();
-  const Brief& b = next.brief;
   const ShopPractice& practice = desk_.bench().shop.practice;
-  const Box box = place ? Box::around({0, 0}, b.place_width_mm, b.place_height_mm)
-                        : boundsOf(*chosen).grown(practice.baste_away_mm);
-  Piece p = pieceOf(bastingAround(box, practice.baste_stitch_mm, {0xb0b0a8}),
-                    place ? "basting around the place" : "basting around " + chosen->name);
-  p.id = next.next_piece_id++;
-  next.pieces.insert(next.pieces.begin(), std::move(p));  // basting is sewn before all else
-  desk_.change(place ? tr("baste around the place")
-                     : tr("baste around %1").arg(QString::fromStdString(chosen->name)),
-               std::move(next));
+  edit(place ? tr("baste around the place") : tr("baste around %1"), [&](Job job, int id) {
+    return place ? actions::bastedAroundPlace(std::move(job), practice)
+                 : actions::bastedAround(std::move(job), id, practice);
+  });
 }
 
 void PieceTools::apart(int way) {
-  size_t parts = 0;
-  exchange(tr("take %1 apart"), [&](const Piece& p, int id) {
-    std::vector<Piece> out = takenApart(p, static_cast<ApartBy>(way), id);
-    parts = out.size();
-    return out;
+  bool one = false;
+  edit(tr("take %1 apart"), [&](Job job, int id) {
+    Job next = actions::takenApart(job, id, static_cast<ApartBy>(way));
+    one = next.pieces.size() == job.pieces.size();
+    return next;
   });
-  if (parts == 1) desk_.say(tr("There is only one such part: nothing was changed."));
+  if (one) desk_.say(tr("There is only one such part: nothing was changed."));
 }
 
 }  // namespace rt

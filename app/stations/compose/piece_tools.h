@@ -57,9 +57,8 @@ class PieceTools : public QWidget {
   void buildBasting(QVBoxLayout& column);
   void compare();
   void showChoice();
-  /// Exchanges the chosen piece for others, as one step.
-  void exchange(const QString& name,
-                const std::function<std::vector<Piece>(const Piece&, int)>& by);
+  /// An edit of the chosen piece, as one step; `%1` in its name is the piece's.
+  void edit(const QString& name, const std::function<Job(Job, int)>& by);
 
   Desk& desk_;
   QWidget* sizing_;

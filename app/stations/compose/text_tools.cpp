@@ -1,6 +1,6 @@
 #include "text_tools.h"
 
-#include "actions.h"
+#include "compose_actions.h"
 #include "error.h"
 #include "faces.h"
 #include "letter.h"
@@ -251,18 +251,8 @@ void TextTools::followCurve(const std::vector<Point>& picked) {
     o.centre_line_deg = desk_.job().brief.centre_line_deg;
     const NecklineFit fit = fitNeckline(composed(text->text),
                                         loadFace(desk_.bench().data, text->face), gapsOf(*text), o);
-    Job next = desk_.job();
-    for (Piece& p : next.pieces) {
-      if (p.id != desk_.selected()) continue;
-      auto& t = std::get<TextSource>(p.source);
-      t.height_mm = fit.height_mm;
-      t.arc_radius_mm = fit.radius_mm;
-      t.arc_side = fit.side;
-      t.monogram = false;
-      p = remade(p, desk_.fabric(), desk_.bench()).piece;
-      p.place = fit.place;
-    }
-    desk_.change(tr("follow a curve"), std::move(next));
+    desk_.change(tr("follow a curve"),
+                 actions::followingCurve(desk_.job(), desk_.selected(), fit, desk_.bench()));
     curveFacts_->setText(
         tr("Curve of radius %1 over %2°: caps of %3 fill %4 of %5. %6")
             .arg(oneUnit(desk_, fit.curve.radius_mm))

@@ -4,6 +4,7 @@
 #include <QStyledItemDelegate>
 
 #include "actions.h"
+#include "density_words.h"
 #include "tool_shelf.h"
 #include "weight_picture.h"
 
@@ -50,8 +51,8 @@ QString titleOf(const Finding& f) {
   switch (f.kind) {
     case FindingKind::Density:
       return QObject::tr("%1, %2 mm²")
-          .arg(f.pieces.size() > 1 ? QObject::tr("Pieces on one another")
-                                   : QObject::tr("Too much thread"))
+          .arg(f.cause.pieces.size() > 1 ? QObject::tr("Pieces on one another")
+                                         : QObject::tr("Too much thread"))
           .arg(f.area_mm2, 0, 'f', 0);
     case FindingKind::Holes:
       return QObject::tr("Needle holes too close, %1 mm²").arg(f.area_mm2, 0, 'f', 0);
@@ -68,7 +69,7 @@ QString titleOf(const Finding& f) {
 }
 
 QString detailOf(const Finding& f) {
-  const QString who = QString::fromStdString(f.cause);
+  const QString who = QString::fromStdString(inWords(f));
   if (f.kind == FindingKind::Density || f.kind == FindingKind::Holes)
     return QObject::tr("peak %1 · %2").arg(f.value, 0, 'f', 1).arg(who);
   return who;

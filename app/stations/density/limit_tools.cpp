@@ -3,6 +3,7 @@
 #include <QDoubleValidator>
 
 #include "error.h"
+#include "learning_words.h"
 
 namespace rt {
 
@@ -73,9 +74,9 @@ void LimitTools::takeLearned() {
     if (!l.any()) return;
     const Fabric& now = desk_.shopFabric();
     std::vector<std::string> why;
-    if (l.density.enough) why.push_back(l.density.reason);
-    if (l.column.enough) why.push_back("columns " + l.column.reason);
-    if (l.letter.enough) why.push_back("letters " + l.letter.reason);
+    if (l.density.enough) why.push_back(inWords(l.density));
+    if (l.column.enough) why.push_back("columns " + inWords(l.column));
+    if (l.letter.enough) why.push_back("letters " + inWords(l.letter));
     std::string note;
     for (const std::string& w : why) note += (note.empty() ? "" : "; ") + w;
     desk_.setShopLimits(
@@ -90,14 +91,14 @@ void LimitTools::takeStarting() {
 void LimitTools::showLearned() {
   const Shop::Learned l = desk_.learned();
   QStringList words{
-      tr("Recorded on this fabric: %1").arg(QString::fromStdString(l.density.reason))};
+      tr("Recorded on this fabric: %1").arg(QString::fromStdString(inWords(l.density)))};
   const auto recorded = [this](OutcomeOf of) {
     return !outcomesIn(desk_.ledger().all(), desk_.job().brief.fabric, of).empty();
   };
   if (recorded(OutcomeOf::Column))
-    words << tr("columns, %1").arg(QString::fromStdString(l.column.reason));
+    words << tr("columns, %1").arg(QString::fromStdString(inWords(l.column)));
   if (recorded(OutcomeOf::Letter))
-    words << tr("letters, %1").arg(QString::fromStdString(l.letter.reason));
+    words << tr("letters, %1").arg(QString::fromStdString(inWords(l.letter)));
   learned_->setText(words.join(QStringLiteral("; ")) + QStringLiteral("."));
   QStringList take;
   if (l.density.enough)

@@ -3,6 +3,7 @@
 #include <QPainterPath>
 
 #include "cloth_drawing.h"
+#include "density_words.h"
 #include "fields.h"
 #include "layers.h"
 #include "look.h"
@@ -70,7 +71,8 @@ void drawWeight(QPainter& p, const Eye& eye, const Desk& desk, const WeightPictu
         QObject::tr("   %1 %2")
             .arg(f.severity == Verdict::Stop ? QObject::tr("stop") : QObject::tr("check"))
             .arg(f.limit, 0, 'f', 1)};
-    if (!f.cause.empty()) lines << QString::fromStdString(f.cause);
+    if (const std::string words = inWords(f); !words.empty())
+      lines << QString::fromStdString(words);
     if (f.area_mm2 > 0) lines << QObject::tr("%1 mm² over the limit").arg(f.area_mm2, 0, 'f', 0);
     drawCard(p, eye, eye.px(f.at), lines);
   }

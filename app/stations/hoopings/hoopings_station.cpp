@@ -369,7 +369,7 @@ void HoopingsStation::refresh() {
   school_->setCurrentIndex(school_->findData(static_cast<int>(s.school)));
   schoolWords_->setText(
       tr("Each is found within ± %1 mm (one sigma). The seam errors below rest on it.")
-          .arg(markError_mm(s.school), 0, 'f', 2));
+          .arg(markError_mm(s.school, desk_.bench().shop.practice.marks), 0, 'f', 2));
   plan_->setEnabled(desk_.planning() || !desk_.job().pieces.empty());
   plan_->setText(desk_.planning()      ? tr("Stop planning")
                  : desk_.planCurrent() ? tr("Plan again")

@@ -1,5 +1,6 @@
 #include "outcome_tools.h"
 
+#include "learning_words.h"
 #include "swatch.h"
 
 namespace rt {
@@ -53,7 +54,7 @@ void OutcomeTools::record(int outcome) {
     desk_.say(l.enough ? tr("Kept. The outcomes now propose check %1, stop %2: see Density (3).")
                              .arg(l.limit.check, 0, 'f', 1)
                              .arg(l.limit.stop, 0, 'f', 1)
-                       : tr("Kept: %1.").arg(QString::fromStdString(l.reason)));
+                       : tr("Kept: %1.").arg(QString::fromStdString(inWords(l))));
   });
   refresh();
 }
@@ -67,9 +68,9 @@ void OutcomeTools::recordSwatch(const QString& row, int first_failed) {
     for (const SwatchOutcome& o : outcomesOf(desk_.job(), name, first_failed))
       desk_.addOutcome(of, o.value, o.failed ? Outcome::Broke : Outcome::Fine, "swatch, " + name);
     const Shop::Learned l = desk_.learned();
-    const std::string& reason = of == OutcomeOf::Column   ? l.column.reason
-                                : of == OutcomeOf::Letter ? l.letter.reason
-                                                          : l.density.reason;
+    const std::string reason = of == OutcomeOf::Column   ? inWords(l.column)
+                               : of == OutcomeOf::Letter ? inWords(l.letter)
+                                                         : inWords(l.density);
     desk_.say(tr("Kept: %1.").arg(QString::fromStdString(reason)));
   });
   refresh();

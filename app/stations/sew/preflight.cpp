@@ -1,5 +1,6 @@
 #include "preflight.h"
 
+#include "alignment_words.h"
 #include "verdicts.h"
 
 namespace rt {
@@ -34,7 +35,7 @@ PreflightLine alignmentLine(const Desk& desk) {
     return {State::Check,
             QObject::tr("Alignment overruled: %1").arg(QString::fromStdString(reason)),
             Station::Align};
-  return {State::Ready, QString::fromStdString(a->headline), Station::Align};
+  return {State::Ready, QString::fromStdString(headlineOf(*a)), Station::Align};
 }
 
 PreflightLine fieldLine(const Desk& desk) {

@@ -238,7 +238,7 @@ NextWait SewStation::aheadOf(size_t row) const {
   if (link_.needles() > 1 && link_.state())
     for (const QString& thread : link_.state()->needles)
       if (const auto colour = Colour::parsed(thread.toStdString())) on.needles.push_back(*colour);
-  on.cloth_mm = desk_.fabric().thickness_mm;
+  on.take = desk_.threadTake();
   on.bobbin_mm = desk_.bench().shop.bobbin_mm;
   on.bobbin_from = desk_.run().bobbinFrom();
   return nextWait(sent->rows, row, on, slowed(desk_.bench().shop.time, desk_.timeFactor()));
@@ -299,7 +299,7 @@ void SewStation::showSpools() {
                                needles > 1 ? Needles::Many : Needles::One);
   const NeedlePlan plan = planNeedles(pattern, needles);
   std::vector<SpoolRow::Spool> spools;
-  for (const ThreadNeed& need : threadNeeds(pattern, desk_.fabric().thickness_mm)) {
+  for (const ThreadNeed& need : threadNeeds(pattern, desk_.threadTake())) {
     SpoolRow::Spool s;
     s.colour = need.colour;
     const auto match = nearestThread(desk_.bench().shop.threads, need.colour);

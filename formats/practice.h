@@ -3,18 +3,13 @@
 
 #include <string>
 
+#include "hooping_rule.h"
+#include "judge.h"
 #include "learning.h"
+#include "practice_score.h"
+#include "sewing_rules.h"
 
 namespace rt {
-
-/// What a decision in practice at aligning is worth.
-struct Scoring {
-  int sewn_well = 60;  ///< Sewn within tolerance, however near to it …
-  int nearness = 40;   ///< … and so much more with no error at all.
-  int spared = 80;     ///< Not sewn, and rightly so.
-  int cautious = 20;   ///< Not sewn although it could have been.
-  friend bool operator==(const Scoring&, const Scoring&) = default;
-};
 
 struct ShopPractice {
   double thin_under_letters = 1.4;  ///< Rows of a fill that stays under lettering: times as far.
@@ -29,6 +24,10 @@ struct ShopPractice {
   size_t least_runs = 3;   ///< Sewn hoopings before the time model is corrected by them.
   double hooping_s = 300;  ///< To hoop, align and take out again, by hand.
   Scoring scoring;
+  SewingRules sewing;
+  HoopingRule hooping;
+  MarkErrors marks;
+  ShapeLimits shape;
   double minutes_far_off = 0.25;  ///< A run that takes so much more or less than planned is marked.
   size_t resume_overlap_stitches = 6;  ///< Sewn again after a break, so that the ends hold.
   friend bool operator==(const ShopPractice&, const ShopPractice&) = default;
