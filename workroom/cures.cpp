@@ -21,7 +21,7 @@ constexpr double kAround_mm = 3;  // weighed around a place, so that its edges c
 
 /// Weighs the part of the layout inside a window.
 Weighing weighPart(const Job& job, const Bench& bench, const Box& window) {
-  return weigh(cropped(sewnLayout(job), window), clothOf(job.brief, bench), job.zones);
+  return weigh(cropped(sewnNear(job, window), window), clothOf(job.brief, bench), job.zones);
 }
 
 /// Heaviest sample near the finding, so that a cure is judged by the place it is for, and the area

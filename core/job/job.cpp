@@ -146,6 +146,45 @@ int freeGroup(const Job& job) {
   return most + 1;
 }
 
+namespace {
+
+/// Which blocks lay thread in a window.
+std::vector<bool> blocksIn(const Pattern& layout, const Box& window) {
+  const std::vector<Block> blocks = blocksOf(layout);
+  std::vector<bool> in(blocks.size());
+  size_t b = 0;
+  forEachSegment(layout, [&](Point from, Point to, size_t row) {
+    while (b < blocks.size() && blocks[b].last <= row) ++b;
+    if (b == blocks.size() || row < blocks[b].first || in[b]) return;
+    Box box;
+    box.add(from), box.add(to);
+    in[b] = window.overlaps(box);
+  });
+  return in;
+}
+
+/// Fills under lettering thinned and covered stitches taken out, as the job wants it; in a window
+/// alone, if one is given.
+void takeCovered(Pattern& layout, const Job& job, const std::optional<Box>& window) {
+  HiddenOptions hidden;
+  if (job.sequence.thin_under_letters > 1) {
+    hidden.open_pieces = letteringIn(layout, job);
+    layout = thinnedUnder(layout, hidden.open_pieces, job.sequence.thin_under_letters);
+  }
+  hidden.margin_mm = job.sequence.hidden_margin_mm;
+  if (!(hidden.margin_mm > 0)) return;
+  if (window) hidden.asked = blocksIn(layout, *window);
+  layout = withoutHidden(layout, hidden).pattern;
+}
+
+}  // namespace
+
+Pattern sewnNear(const Job& job, const Box& window) {
+  Pattern layout = laidOut(job.pieces);
+  if (!threadBounds(layout).empty()) takeCovered(layout, job, window);
+  return layout;
+}
+
 Pattern sewnLayout(const Job& job) {
   Pattern layout = laidOut(job.pieces);
   addStops(layout, job);
@@ -154,13 +193,7 @@ Pattern sewnLayout(const Job& job) {
     layout = inColourOrder(layout, job.sequence.colours_by_hand).pattern;
   else if (job.sequence.fewest_colours)
     layout = orderColours(layout).pattern;
-  HiddenOptions hidden;
-  if (job.sequence.thin_under_letters > 1) {
-    hidden.open_pieces = letteringIn(layout, job);
-    layout = thinnedUnder(layout, hidden.open_pieces, job.sequence.thin_under_letters);
-  }
-  hidden.margin_mm = job.sequence.hidden_margin_mm;
-  if (hidden.margin_mm > 0) layout = withoutHidden(layout, hidden).pattern;
+  takeCovered(layout, job, {});
   if (job.sequence.shortest_travel) layout = shortestTravel(layout).pattern;
   return layout;
 }

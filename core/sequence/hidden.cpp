@@ -432,43 +432,59 @@ Unhidden measured(const Pattern& before, Pattern after, size_t cut) {
   return out;
 }
 
-}  // namespace
+/// What is left of each block that lost something.
+struct Rest {
+  explicit Rest(size_t blocks) : left(blocks), changed(blocks, false) {}
+  std::vector<std::vector<Stitch>> left;
+  std::vector<bool> changed;
+  size_t cut = 0;
+};
 
-Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options) {
-  if (!(options.margin_mm >= 0.3) || !(options.margin_mm <= 20))
-    throw Error("a margin of " + formatNumber(options.margin_mm, 2) + " mm would show",
-                "hidden margin", "give 0.3 to 20 mm; 1 mm is usual");
-  const std::vector<Block> blocks = blocksOf(pattern);
-  const Box all = threadBounds(pattern).grown(1);
-  if (all.empty() || blocks.size() < 2) return measured(pattern, pattern, 0);
+/// Cells get coarser for layouts that are large, or many blocks that lie far apart in themselves.
+double cellFor(const Box& all, const std::vector<Block>& blocks, const HiddenOptions& options) {
   double work = 0;
   for (const Block& b : blocks) {
     const Box box = b.bounds.grown(2 * options.margin_mm + 2);
     work += box.width() * box.height();
   }
-  const double cell =
-      std::max({options.raster_mm, std::sqrt(all.width() * all.height() / kMostCells),
-                std::sqrt(work / kMostWork)});
+  return std::max({options.raster_mm, std::sqrt(all.width() * all.height() / kMostCells),
+                   std::sqrt(work / kMostWork)});
+}
+
+/// From the last block to the first: each loses what the later ones cover.
+Rest restOf(const Pattern& pattern, const std::vector<Block>& blocks, const HiddenOptions& options,
+            const Box& all) {
   const std::vector<Segments> segments = segmentsOf(pattern, blocks);
-  Cover cover(all, options, cell);
+  Cover cover(all, options, cellFor(all, blocks, options));
   const double tie_mm = tieLengthOf(pattern);
-  std::vector<std::vector<Stitch>> left(blocks.size());
-  std::vector<bool> changed(blocks.size(), false);
-  size_t cut = 0;
+  const auto asked = [&](size_t b) { return options.asked.empty() || options.asked[b]; };
+  const auto covers = [&](size_t b) {  // somewhere that is asked about
+    const Box box = blocks[b].bounds.grown(options.gap_mm + options.margin_mm + 1);
+    for (size_t lower = 0; lower < b; ++lower)
+      if (asked(lower) && box.overlaps(blocks[lower].bounds)) return true;
+    return false;
+  };
+  Rest rest(blocks.size());
   for (size_t b = blocks.size(); b-- > 0;) {
-    cover.refresh(segments[b]);
+    if (asked(b)) cover.refresh(segments[b]);
     Remover remover(pattern, cover, blocks[b]);
-    if (remover.split()) {
-      if (!remover.parts().empty()) Joiner(cover, blocks[b], tie_mm, left[b]).run(remover.parts());
-      changed[b] = left[b].empty() || pays(blocks[b], left[b]);
-      if (!changed[b]) left[b].clear();
-      cut += changed[b];
+    if (asked(b) && remover.split()) {
+      if (!remover.parts().empty())
+        Joiner(cover, blocks[b], tie_mm, rest.left[b]).run(remover.parts());
+      rest.changed[b] = rest.left[b].empty() || pays(blocks[b], rest.left[b]);
+      if (!rest.changed[b]) rest.left[b].clear();
+      rest.cut += rest.changed[b];
     }
     const bool open = std::find(options.open_pieces.begin(), options.open_pieces.end(),
                                 blocks[b].piece) != options.open_pieces.end();
-    if (!open && blocks[b].kind != Kind::Basting && blocks[b].kind != Kind::Mark && b > 0)
+    if (!open && blocks[b].kind != Kind::Basting && blocks[b].kind != Kind::Mark && covers(b))
       cover.add(segments[b]);
   }
+  return rest;
+}
+
+/// The pattern with what is left of its blocks.
+Pattern withRest(const Pattern& pattern, const std::vector<Block>& blocks, const Rest& rest) {
   Pattern out = pattern;
   out.stitches.clear();
   size_t row = 0;
@@ -483,13 +499,26 @@ Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options) {
     if (gone && !out.stitches.empty() && out.stitches.back().op == Op::Stitch &&
         out.stitches.back().thread == blocks[b].thread)
       cutThread(out);
-    gone = changed[b] && left[b].empty();
-    for (row = blocks[b].first; row < blocks[b].last && !changed[b]; ++row)
+    gone = rest.changed[b] && rest.left[b].empty();
+    for (row = blocks[b].first; row < blocks[b].last && !rest.changed[b]; ++row)
       out.stitches.push_back(pattern.stitches[row]);
-    out.stitches.insert(out.stitches.end(), left[b].begin(), left[b].end());
+    out.stitches.insert(out.stitches.end(), rest.left[b].begin(), rest.left[b].end());
     row = blocks[b].last;
   }
-  return measured(pattern, std::move(out), cut);
+  return out;
+}
+
+}  // namespace
+
+Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options) {
+  if (!(options.margin_mm >= 0.3) || !(options.margin_mm <= 20))
+    throw Error("a margin of " + formatNumber(options.margin_mm, 2) + " mm would show",
+                "hidden margin", "give 0.3 to 20 mm; 1 mm is usual");
+  const std::vector<Block> blocks = blocksOf(pattern);
+  const Box all = threadBounds(pattern).grown(1);
+  if (all.empty() || blocks.size() < 2) return measured(pattern, pattern, 0);
+  const Rest rest = restOf(pattern, blocks, options, all);
+  return measured(pattern, withRest(pattern, blocks, rest), rest.cut);
 }
 
 }  // namespace rt

@@ -10,6 +10,8 @@ struct HiddenOptions {
   double raster_mm = 0.1;               ///< Cells that the cover is kept in.
   std::vector<uint16_t> open_pieces{};  ///< Indices of pieces whose sewing hides nothing.
   double gap_mm = 0.4;  ///< Cover with gaps up to this between its threads counts as closed.
+  /// Blocks (as blocksOf counts them) that are asked about, the others stay whole; empty: all.
+  std::vector<bool> asked{};
 };
 
 struct Unhidden {

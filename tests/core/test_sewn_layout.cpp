@@ -133,6 +133,34 @@ class TestSewnLayout : public QObject {
     }
   }
 
+  void aPlaceIsWeighedAsInTheWhole() {
+    // what lies in a window is the same, wherever it is and whatever else is on the cloth
+    std::mt19937 random = testing::seeded(4711);
+    for (int round = 0; round < 6; ++round) {
+      Job job;
+      for (int i = 0; i < 9; ++i)
+        job.pieces.push_back(square(i + 1, {testing::between(random, -40, 40),
+                                            testing::between(random, -40, 40)},
+                                    testing::between(random, 8, 40), 0x0000cc + i % 3));
+      job.sequence.hidden_margin_mm = 1;
+      const Pattern whole = sewnLayout(job);
+      const Point at{testing::between(random, -30, 30), testing::between(random, -30, 30)};
+      const Box window = Box::around(at, 14, 9);
+      const auto threadIn = [&](const Pattern& p) {
+        std::vector<std::array<double, 4>> in;
+        forEachSegment(p, [&](Point a, Point b, size_t row) {
+          Box box;
+          box.add(a), box.add(b);
+          if (p.stitches[row].kind != Kind::Tie && window.overlaps(box))
+            in.push_back({a.x, a.y, b.x, b.y});
+        });
+        std::sort(in.begin(), in.end());
+        return in;
+      };
+      QVERIFY(threadIn(sewnNear(job, window)) == threadIn(whole));
+    }
+  }
+
   void aStopComesJustBeforeItsPiece() {
     Job job = checkers(4);
     job.sequence.stops = {{3, "lay the topper"}};
