@@ -4,7 +4,6 @@
 
 #include "density_words.h"
 #include "error.h"
-#include "hidden.h"
 #include "length.h"
 #include "remedies.h"
 #include "resize.h"
@@ -19,9 +18,17 @@ constexpr double kLittle = 0.4;  // of the heavy area: what may be left of it by
 constexpr double kHiddenMargins_mm[] = {1.0, 0.7, 0.5};
 constexpr double kAround_mm = 3;  // weighed around a place, so that its edges come out right
 
+/// How closely a part is looked at: samples of the map, cells of the cover, mm.
+struct Closeness {
+  double cell_mm = 0.25, raster_mm = HiddenOptions{}.raster_mm;
+};
+constexpr Closeness kGlance{0.5, 0.3};
+constexpr double kPlain = 2;  // a glance that finds this many times the least region need not look
+
 /// Weighs the part of the layout inside a window.
-Weighing weighPart(const Job& job, const Bench& bench, const Box& window) {
-  return weigh(cropped(sewnNear(job, window), window), clothOf(job.brief, bench), job.zones);
+Weighing weighPart(const Job& job, const Bench& bench, const Box& window, Closeness how = {}) {
+  return weigh(cropped(sewnNear(job, window, how.raster_mm), window), clothOf(job.brief, bench),
+               job.zones, how.cell_mm);
 }
 
 /// Heaviest sample near the finding, so that a cure is judged by the place it is for, and the area
@@ -300,18 +307,18 @@ class Doctor {
       add(std::move(trial), "Leave " + names_[index] + " out", "nothing milder passes");
   }
 
-  /// Heaviest verdict where the moved piece lies on others.
-  Verdict verdictOfPiece(const Job& job, size_t index) const {
-    const Piece& piece = job.pieces[index];
-    const Weighing w = weighPart(job, bench_, boundsOf(piece).grown(kAround_mm));
-    Verdict verdict = Verdict::Sew;
-    for (const Finding& f : w.report.findings) {
-      const bool mine = std::find(f.cause.pieces.begin(), f.cause.pieces.end(), names_[index]) !=
-                        f.cause.pieces.end();
-      if (f.kind == FindingKind::Density && mine && f.cause.pieces.size() > 1)
-        verdict = std::max(verdict, f.severity);
-    }
-    return verdict;
+  /// Is the piece too heavy on others where it lies now? Most places are so plainly at a glance.
+  bool liesHeavy(const Job& job, size_t index) const {
+    const Box window = boundsOf(job.pieces[index]).grown(kAround_mm);
+    const auto heavy = [&](const Weighing& w, double least_mm2) {
+      return std::any_of(w.report.findings.begin(), w.report.findings.end(), [&](const Finding& f) {
+        const auto& pieces = f.cause.pieces;
+        return f.kind == FindingKind::Density && f.area_mm2 >= least_mm2 && pieces.size() > 1 &&
+               std::find(pieces.begin(), pieces.end(), names_[index]) != pieces.end();
+      });
+    };
+    return heavy(weighPart(job, bench_, window, kGlance), kPlain * kLeastRegion_mm2) ||
+           heavy(weighPart(job, bench_, window), 0);
   }
 
   void move(size_t index) {
@@ -322,7 +329,7 @@ class Doctor {
         Job job = job_;
         job.pieces[index].place.at = job.pieces[index].place.at + way;
         // a move that only carries the heavy place along is no cure
-        if (verdictOfPiece(job, index) != Verdict::Sew) continue;
+        if (liesHeavy(job, index)) continue;
         Trial trial = tried(std::move(job));
         if (!helps(trial)) continue;
         return add(std::move(trial),

@@ -6,7 +6,6 @@
 #include <set>
 
 #include "hand_order.h"
-#include "hidden.h"
 #include "length.h"
 #include "order.h"
 #include "resize.h"
@@ -165,8 +164,10 @@ std::vector<bool> blocksIn(const Pattern& layout, const Box& window) {
 
 /// Fills under lettering thinned and covered stitches taken out, as the job wants it; in a window
 /// alone, if one is given.
-void takeCovered(Pattern& layout, const Job& job, const std::optional<Box>& window) {
+void takeCovered(Pattern& layout, const Job& job, const std::optional<Box>& window,
+                 double raster_mm = HiddenOptions{}.raster_mm) {
   HiddenOptions hidden;
+  hidden.raster_mm = raster_mm;
   if (job.sequence.thin_under_letters > 1) {
     hidden.open_pieces = letteringIn(layout, job);
     layout = thinnedUnder(layout, hidden.open_pieces, job.sequence.thin_under_letters);
@@ -179,9 +180,9 @@ void takeCovered(Pattern& layout, const Job& job, const std::optional<Box>& wind
 
 }  // namespace
 
-Pattern sewnNear(const Job& job, const Box& window) {
+Pattern sewnNear(const Job& job, const Box& window, double raster_mm) {
   Pattern layout = laidOut(job.pieces);
-  if (!threadBounds(layout).empty()) takeCovered(layout, job, window);
+  if (!threadBounds(layout).empty()) takeCovered(layout, job, window, raster_mm);
   return layout;
 }
 

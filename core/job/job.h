@@ -3,6 +3,7 @@
 
 #include "fabric.h"
 #include "hand_order.h"
+#include "hidden.h"
 #include "piece.h"
 #include "planner.h"
 #include "proof.h"
@@ -96,9 +97,10 @@ std::optional<Covered> whyNotMoved(const Job& job, size_t from, size_t to);
 /// The whole layout as it will be sewn: pieces in order with their stops, then colours and hidden
 /// stitches as the settings say.
 Pattern sewnLayout(const Job& job);
-/// The same thread where it lies in a window; elsewhere covered stitches may still be there, and the
-/// order is that of the pieces. For weighing a place, at a part of the work.
-Pattern sewnNear(const Job& job, const Box& window);
+/// The same thread where it lies in a window; elsewhere covered stitches may still be there, and
+/// the order is that of the pieces. For weighing a place, at a part of the work; cover is kept in
+/// cells of `raster_mm`.
+Pattern sewnNear(const Job& job, const Box& window, double raster_mm = HiddenOptions{}.raster_mm);
 /// Changes whenever `sewnLayout` may, and with the number of needles. Only for this run of the
 /// program.
 size_t sequencePrint(const Job& job);

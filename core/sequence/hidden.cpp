@@ -66,9 +66,16 @@ class Raster {
     }
   }
 
-  /// Squared distance in cells from each cell to the nearest cell that is `value`, capped beyond
-  /// the raster's size. Exact (Felzenszwalb, Huttenlocher 2012). Outside counts as not set.
-  std::vector<float> squaredDistanceTo(bool value) const;
+  /// Sets all within `limit` cells of a set one.
+  void grow(double limit) { cells_ = reached(true, limit); }
+  /// Takes away all within `limit` cells of one that is not set.
+  void shrink(double limit) {
+    const std::vector<uint8_t> edge = reached(false, limit);
+    for (size_t i = 0; i < cells_.size(); ++i) cells_[i] = !edge[i];
+  }
+
+  /// Cells with one that is `value` within `limit` cells, middle to middle. Outside there is none.
+  std::vector<uint8_t> reached(bool value, double limit) const;
 
  private:
   double left_, top_, cell_;
@@ -76,53 +83,53 @@ class Raster {
   std::vector<uint8_t> cells_;
 };
 
-/// Lower envelope of parabolas: distances along one line of cells.
-class LineDistance {
- public:
-  explicit LineDistance(size_t most) : at_(most), from_(most + 1), in_(most) {}
+constexpr int kMostReach = 127;  // cells: squares and their sums stay within 16 bits
 
-  void run(float* line, int n, size_t stride) {
-    for (int i = 0; i < n; ++i) in_[static_cast<size_t>(i)] = line[static_cast<size_t>(i) * stride];
-    int k = 0;
-    at_[0] = 0;
-    from_[0] = -1e20;
-    from_[1] = 1e20;
-    for (int q = 1; q < n; ++q) {
-      double s = meet(q, at_[static_cast<size_t>(k)]);
-      while (s <= from_[static_cast<size_t>(k)]) s = meet(q, at_[static_cast<size_t>(--k)]);
-      ++k;
-      at_[static_cast<size_t>(k)] = q;
-      from_[static_cast<size_t>(k)] = s;
-      from_[static_cast<size_t>(k) + 1] = 1e20;
+/// Distance in cells up or down to the nearest cell that is `value`, `most` at most.
+std::vector<int16_t> upright(const std::vector<uint8_t>& cells, int columns, int rows, bool value,
+                             int most) {
+  std::vector<int16_t> out(cells.size());
+  for (size_t i = 0; i < cells.size(); ++i)
+    out[i] = (cells[i] != 0) == value ? int16_t{0} : static_cast<int16_t>(most);
+  const auto from = [&](int16_t* line, const int16_t* before) {
+    for (int c = 0; c < columns; ++c)
+      line[c] = std::min<int16_t>(line[c], static_cast<int16_t>(before[c] + 1));
+  };
+  const auto row = [&](int r) {
+    return out.data() + static_cast<size_t>(r) * static_cast<size_t>(columns);
+  };
+  for (int r = 1; r < rows; ++r) from(row(r), row(r - 1));
+  for (int r = rows - 1; r-- > 0;) from(row(r), row(r + 1));
+  return out;
+}
+
+/// A distance transform in two passes: up and down, then for each row the nearest of the columns
+/// within reach. Exact, and as only short reaches are asked for, quicker than one that goes on.
+std::vector<uint8_t> Raster::reached(bool value, double limit) const {
+  const int reach = std::min(kMostReach, static_cast<int>(std::floor(limit)));
+  const int far = reach + 1;
+  const std::vector<int16_t> up = upright(cells_, columns_, rows_, value, far);
+  const auto bar = static_cast<int16_t>(std::floor(limit * limit));
+  const auto wide = static_cast<size_t>(columns_);
+  std::vector<int16_t> padded(wide + 2 * static_cast<size_t>(reach),
+                              static_cast<int16_t>(far * far));
+  std::vector<int16_t> least(wide);
+  std::vector<uint8_t> out(cells_.size());
+  for (int r = 0; r < rows_; ++r) {
+    const int16_t* line = up.data() + static_cast<size_t>(r) * wide;
+    int16_t* in = padded.data() + reach;
+    for (size_t c = 0; c < wide; ++c) in[c] = static_cast<int16_t>(line[c] * line[c]);
+    std::copy(in, in + wide, least.begin());
+    for (int d = 1; d <= reach; ++d) {
+      const auto more = static_cast<int16_t>(d * d);
+      const int16_t *left = in - d, *right = in + d;
+      for (size_t c = 0; c < wide; ++c)
+        least[c] = std::min<int16_t>(
+            least[c], static_cast<int16_t>(std::min<int16_t>(left[c], right[c]) + more));
     }
-    k = 0;
-    for (int q = 0; q < n; ++q) {
-      while (from_[static_cast<size_t>(k) + 1] < q) ++k;
-      const int v = at_[static_cast<size_t>(k)];
-      line[static_cast<size_t>(q) * stride] =
-          static_cast<float>((q - v) * (q - v)) + in_[static_cast<size_t>(v)];
-    }
+    uint8_t* to = out.data() + static_cast<size_t>(r) * wide;
+    for (size_t c = 0; c < wide; ++c) to[c] = least[c] <= bar;
   }
-
- private:
-  double meet(int q, int v) const {
-    const double fq = in_[static_cast<size_t>(q)], fv = in_[static_cast<size_t>(v)];
-    return ((fq + double(q) * q) - (fv + double(v) * v)) / (2.0 * (q - v));
-  }
-  std::vector<int> at_;
-  std::vector<double> from_;
-  std::vector<float> in_;
-};
-
-std::vector<float> Raster::squaredDistanceTo(bool value) const {
-  constexpr float kFar = 1e9f;
-  std::vector<float> out(cells_.size());
-  for (size_t i = 0; i < cells_.size(); ++i) out[i] = (cells_[i] != 0) == value ? 0.0f : kFar;
-  LineDistance line(static_cast<size_t>(std::max(columns_, rows_)));
-  for (int c = 0; c < columns_; ++c)
-    line.run(&out[static_cast<size_t>(c)], rows_, static_cast<size_t>(columns_));
-  for (int r = 0; r < rows_; ++r)
-    line.run(&out[static_cast<size_t>(r) * static_cast<size_t>(columns_)], columns_, 1);
   return out;
 }
 
@@ -133,13 +140,28 @@ using Segments = std::vector<std::pair<Point, Point>>;
 class Cover {
  public:
   Cover(const Box& all, const HiddenOptions& options, double cell)
-      : options_(options), thread_(all, cell), hidden_(all, cell), stale_(all, kTile_mm) {}
+      : options_(options),
+        thread_(all, cell),
+        hidden_(all, cell),
+        stale_(all, kTile_mm),
+        wanted_(all, kTile_mm) {}
+
+  /// Only where these segments and the ways between them may lead will be asked about.
+  void want(const Segments& segments) {
+    Box all;
+    for (const auto& [a, b] : segments) all.add(a), all.add(b);
+    forTiles(all.grown(reach_mm()), [&](int c, int r) { wanted_.at(c, r) = 1; });
+  }
 
   /// Adds the thread of a block.
   void add(const Segments& segments) {
     for (const auto& [a, b] : segments) {
-      thread_.draw(a, b, kThreadWidth_mm / 2);
-      forTiles(boxOf(a, b).grown(reach_mm()), [&](int c, int r) { stale_.at(c, r) = 1; });
+      bool any = false;
+      forTiles(boxOf(a, b).grown(reach_mm()), [&](int c, int r) {
+        any |= wanted_.get(c, r);
+        stale_.at(c, r) = 1;
+      });
+      if (any) thread_.draw(a, b, kThreadWidth_mm / 2);
     }
   }
 
@@ -190,10 +212,10 @@ class Cover {
     Raster part(inner.grown(reach_mm()), cell);
     copy(thread_, part);
     if (close > 0) {
-      keep(part, part.squaredDistanceTo(true), close / cell, true);
-      keep(part, part.squaredDistanceTo(false), close / cell, false);
+      part.grow(close / cell);
+      part.shrink(close / cell);
     }
-    keep(part, part.squaredDistanceTo(false), options_.margin_mm / cell, false);
+    part.shrink(options_.margin_mm / cell);
     for (int r = 0; r < part.rows(); ++r)
       for (int c = 0; c < part.columns(); ++c) {
         const Point p = part.middle(c, r);
@@ -208,18 +230,10 @@ class Cover {
       for (int c = 0; c < to.columns(); ++c)
         if (from.holds(to.middle(c, r))) to.at(c, r) = 1;
   }
-  /// Sets cells nearer than `limit` to what was measured (grow), or farther than it (shrink).
-  static void keep(Raster& raster, const std::vector<float>& squared, double limit, bool grow) {
-    const auto bar = static_cast<float>(limit * limit);
-    size_t i = 0;
-    for (int r = 0; r < raster.rows(); ++r)
-      for (int c = 0; c < raster.columns(); ++c, ++i)
-        raster.at(c, r) = grow ? squared[i] <= bar : squared[i] > bar;
-  }
-
   HiddenOptions options_;
   Raster thread_, hidden_;
-  Raster stale_;  // tiles in which something was sewn since they were measured
+  Raster stale_;   // tiles in which something was sewn since they were measured
+  Raster wanted_;  // tiles that may be measured
 };
 
 /// Thread of one block that stays visible, as unbroken parts.
@@ -440,7 +454,8 @@ struct Rest {
   size_t cut = 0;
 };
 
-/// Cells get coarser for layouts that are large, or many blocks that lie far apart in themselves.
+/// Cells get coarser for layouts that are large, for many blocks that lie far apart in themselves,
+/// and for margins that are wide.
 double cellFor(const Box& all, const std::vector<Block>& blocks, const HiddenOptions& options) {
   double work = 0;
   for (const Block& b : blocks) {
@@ -448,7 +463,7 @@ double cellFor(const Box& all, const std::vector<Block>& blocks, const HiddenOpt
     work += box.width() * box.height();
   }
   return std::max({options.raster_mm, std::sqrt(all.width() * all.height() / kMostCells),
-                   std::sqrt(work / kMostWork)});
+                   std::sqrt(work / kMostWork), options.margin_mm / kMostReach});
 }
 
 /// From the last block to the first: each loses what the later ones cover.
@@ -458,12 +473,8 @@ Rest restOf(const Pattern& pattern, const std::vector<Block>& blocks, const Hidd
   Cover cover(all, options, cellFor(all, blocks, options));
   const double tie_mm = tieLengthOf(pattern);
   const auto asked = [&](size_t b) { return options.asked.empty() || options.asked[b]; };
-  const auto covers = [&](size_t b) {  // somewhere that is asked about
-    const Box box = blocks[b].bounds.grown(options.gap_mm + options.margin_mm + 1);
-    for (size_t lower = 0; lower < b; ++lower)
-      if (asked(lower) && box.overlaps(blocks[lower].bounds)) return true;
-    return false;
-  };
+  for (size_t b = 0; b < blocks.size(); ++b)
+    if (asked(b)) cover.want(segments[b]);
   Rest rest(blocks.size());
   for (size_t b = blocks.size(); b-- > 0;) {
     if (asked(b)) cover.refresh(segments[b]);
@@ -477,7 +488,7 @@ Rest restOf(const Pattern& pattern, const std::vector<Block>& blocks, const Hidd
     }
     const bool open = std::find(options.open_pieces.begin(), options.open_pieces.end(),
                                 blocks[b].piece) != options.open_pieces.end();
-    if (!open && blocks[b].kind != Kind::Basting && blocks[b].kind != Kind::Mark && covers(b))
+    if (!open && blocks[b].kind != Kind::Basting && blocks[b].kind != Kind::Mark && b > 0)
       cover.add(segments[b]);
   }
   return rest;
