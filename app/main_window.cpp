@@ -147,6 +147,14 @@ void MainWindow::buildStations() {
     connect(station, &StationPanel::openAsked, this, [this, station] { go(station->id()); });
   }
   connect(&as<BriefStation>(), &BriefStation::swatchAsked, this, &MainWindow::makeSwatch);
+  connect(&as<BriefStation>(), &BriefStation::takeAsked, this, [this](const Job& job) {
+    if (!mayLeave()) return;
+    desk_.take(job, {});
+    cloth_->fitAll();
+    go(Station::Compose);
+    tell(tr("The job lies here once more. Read the proof, and save it under a name of its own."),
+         false);
+  });
 }
 
 template <class T>

@@ -32,6 +32,7 @@ void addTags(CLI::App& app, Session& session);
 void addNest(CLI::App& app, Session& session);
 void addExport(CLI::App& app, Session& session);
 void addQuote(CLI::App& app, Session& session);
+void addItems(CLI::App& app, Session& session);
 void addLedger(CLI::App& app, Session& session);
 
 /// A stitch file of either kind; its warnings go to standard error. Throws Error.

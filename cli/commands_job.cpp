@@ -314,6 +314,7 @@ void addJob(CLI::App& app, Session& session) {
   addPieceVerbs(*verbs, w);
   addLayoutVerbs(*verbs, w);
   addSettingsVerbs(*verbs, w);
+  addItemVerbs(*verbs, w);
   addBriefVerbs(*verbs, w);
 }
 

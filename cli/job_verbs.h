@@ -16,7 +16,7 @@ struct JobWords {
   int layers = 2;
   bool to = false, free = false, on_purpose = false;
   // of the verbs that lay pieces out
-  int columns = 2, rows = 1, count = 4, other = 0, block = 0;
+  int columns = 2, rows = 1, count = 4, other = 0, block = 0, pieces = 1;
   double gap = 5, gap_down = 5, span = 360, band = 15;
   bool alternate = false, mitred = false, by_height = false;
   // of the verbs that change settings
@@ -24,7 +24,7 @@ struct JobWords {
   std::optional<double> hidden, overlap, centre_line;
   std::string item, backing, holding, topper, colours, travel, hoop, style, order, school,
       frame_turn;
-  std::string anchor, edge, axis = "across", part = "colour", sewn_as;
+  std::string size, anchor, edge, axis = "across", part = "colour", sewn_as;
 };
 
 using Edit = std::function<Job(Job, const JobWords&, const Bench&)>;
@@ -68,6 +68,8 @@ class Verbs {
   std::shared_ptr<JobWords> w_;
 };
 
+/// Verbs of items: their places, texts that fit, shopping, a job once more.
+void addItemVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& words);
 /// Verbs that change settings: brief, sewing order, plan, tolerance.
 void addSettingsVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& words);
 /// Verbs that lay pieces out: anchors, repeats, borders, basting, parts, sizing as read.

@@ -41,7 +41,7 @@ int run(int argc, char** argv) {
   Session session;
   for (auto* add : {addInfo, addDensity, addResize, addDigitise, addFaces, addLetter, addArc,
                     addOrder, addJob, addPlan, addAlign, addTemplate, addSheets, addTags, addNest,
-                    addExport, addQuote, addLedger})
+                    addExport, addQuote, addItems, addLedger})
     add(app, session);
   try {
     app.parse(argc, argv);

@@ -9,10 +9,13 @@
 #include "file_io.h"
 #include "hooping_place.h"
 #include "length.h"
+#include "recent_jobs.h"
 #include "server_url.h"
 
 namespace rt {
 namespace {
+
+constexpr const char* kRecentJobs = "recent-jobs.txt";
 
 std::filesystem::path madeFolder(const std::filesystem::path& folder) {
   std::error_code ignored;
@@ -214,8 +217,18 @@ void Desk::take(Job job, const std::filesystem::path& path) {
   document_.take(std::move(work), path);
 }
 
+void Desk::save(const std::filesystem::path& path) {
+  document_.save(path);
+  noteRecentJob(state_ / kRecentJobs, path);
+}
+
+std::vector<std::filesystem::path> Desk::recentJobs() const {
+  return rt::recentJobs(state_ / kRecentJobs);
+}
+
 void Desk::open(const std::filesystem::path& path) {
   const bool broughtBack = document_.open(path);
+  noteRecentJob(state_ / kRecentJobs, path);
   for (const auto& plan : document_.work().plans)
     for (const RowsSewn& fact : run_.journalOf(plan->id)) document_.addKept(fact);
   if (broughtBack)

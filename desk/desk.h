@@ -78,7 +78,9 @@ class Desk : public QObject {
   /// A job that was made, not read. Throws Error where the edits in hand cannot be kept.
   void take(Job job, const std::filesystem::path& path);
   void open(const std::filesystem::path& path);  ///< Throws Error; the job in hand stays then.
-  void save(const std::filesystem::path& path) { document_.save(path); }
+  void save(const std::filesystem::path& path);
+  /// Job files opened or saved last, newest first.
+  std::vector<std::filesystem::path> recentJobs() const;
   bool recover();
   bool recovered() const { return document_.recovered(); }
   bool autosave() { return document_.autosave(); }
@@ -94,6 +96,7 @@ class Desk : public QObject {
   int cureFinding() const { return studies_.cureFinding(); }
   bool curing() const { return studies_.curing(); }
   void seekCures(int finding) { studies_.seekCures(job(), finding); }
+  void stopCures() { studies_.stopCures(); }
   /// Another state of the job to be held against this one on the cloth; weighed in the background.
   struct Comparison {
     Job job;

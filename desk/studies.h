@@ -96,6 +96,8 @@ class Studies : public QObject {
   bool weighingCurrent() const;
 
   void seekCures(const Job& job, int finding);
+  /// Nobody looks at them any more.
+  void stopCures() { cure_.stop(); }
   const std::vector<Cure>& cures() const;
   /// The job that the cures were worked out for.
   const Job& curesOf() const { return cure_.lastInput()->job; }

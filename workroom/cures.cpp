@@ -22,7 +22,7 @@ constexpr double kAround_mm = 3;  // weighed around a place, so that its edges c
 struct Closeness {
   double cell_mm = 0.25, raster_mm = HiddenOptions{}.raster_mm;
 };
-constexpr Closeness kGlance{0.5, 0.3};
+constexpr Closeness kGlance{0.5, 0.2};  // cells that still close the gaps of a cover
 constexpr double kPlain = 2;  // a glance that finds this many times the least region need not look
 
 /// Weighs the part of the layout inside a window.

@@ -6,6 +6,8 @@
 #include "run.h"
 #include "window_driver.h"
 
+namespace test_align_view {
+
 using namespace rt;
 
 class TestAlignView : public QObject {
@@ -120,4 +122,6 @@ class TestAlignView : public QObject {
 };
 
 RT_TEST(TestAlignView)
+
+}  // namespace test_align_view
 #include "test_align_view.moc"

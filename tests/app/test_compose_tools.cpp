@@ -8,6 +8,8 @@
 #include "stitch_file.h"
 #include "window_driver.h"
 
+namespace test_compose_tools {
+
 using namespace rt;
 
 class TestComposeTools : public QObject {
@@ -209,4 +211,6 @@ class TestComposeTools : public QObject {
 };
 
 RT_TEST(TestComposeTools)
+
+}  // namespace test_compose_tools
 #include "test_compose_tools.moc"

@@ -8,6 +8,8 @@
 #include "stitch_file.h"
 #include "window_driver.h"
 
+namespace test_hand {
+
 using namespace rt;
 
 class TestHand : public QObject {
@@ -253,4 +255,6 @@ class TestHand : public QObject {
 };
 
 RT_TEST(TestHand)
+
+}  // namespace test_hand
 #include "test_hand.moc"

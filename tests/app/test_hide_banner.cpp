@@ -17,6 +17,8 @@
 #include "stitch_file.h"
 #include "window_driver.h"
 
+namespace test_hide_banner {
+
 using namespace rt;
 
 class TestHideBanner : public QObject {
@@ -49,10 +51,9 @@ class TestHideBanner : public QObject {
 
   /// Threads the next colour where the machine waits; looking for the button lets it move on.
   void goOnIfAsked() {
+    if (d_->window->sew().machine().phase() != MachineLink::Phase::ColourWait) return;
     auto* b = d_->find<QAbstractButton>("sewButton");
-    if (b && b->isEnabled() &&
-        d_->window->sew().machine().phase() == MachineLink::Phase::ColourWait)
-      QTest::mouseClick(b, Qt::LeftButton);
+    if (b && b->isEnabled()) QTest::mouseClick(b, Qt::LeftButton);
   }
 
   void sewHooping(int index) {
@@ -149,7 +150,7 @@ class TestHideBanner : public QObject {
       const double figure = desk().cures()[0].result;
       QVERIFY(QTest::qWaitFor([&] { return d_->find<QAbstractButton>("cure0") != nullptr; }));
       d_->click("cure0");
-      desk().settle();
+      QVERIFY(QTest::qWaitFor([&] { return desk().weighingCurrent(); }, 60000));
       // the place that was cured is what the cure said it would be
       const Finding place = *heavy;
       for (const Finding& f : desk().weighing()->report.findings)
@@ -288,4 +289,6 @@ class TestHideBanner : public QObject {
 };
 
 RT_TEST(TestHideBanner)
+
+}  // namespace test_hide_banner
 #include "test_hide_banner.moc"

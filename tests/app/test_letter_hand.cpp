@@ -7,6 +7,8 @@
 #include "letter_hand.h"
 #include "run.h"
 
+namespace test_letter_hand {
+
 using namespace rt;
 
 class TestLetterHand : public QObject {
@@ -165,4 +167,6 @@ class TestLetterHand : public QObject {
 };
 
 RT_TEST(TestLetterHand)
+
+}  // namespace test_letter_hand
 #include "test_letter_hand.moc"

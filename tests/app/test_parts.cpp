@@ -16,6 +16,8 @@
 #include "weight_picture.h"
 #include "work_thread.h"
 
+namespace test_parts {
+
 using namespace rt;
 
 class TestParts : public QObject {
@@ -284,4 +286,6 @@ class TestParts : public QObject {
 };
 
 RT_TEST(TestParts)
+
+}  // namespace test_parts
 #include "test_parts.moc"

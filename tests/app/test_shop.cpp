@@ -8,6 +8,8 @@
 #include "run.h"
 #include "window_driver.h"
 
+namespace test_shop {
+
 using namespace rt;
 
 class TestShop : public QObject {
@@ -165,4 +167,6 @@ class TestShop : public QObject {
 };
 
 RT_TEST(TestShop)
+
+}  // namespace test_shop
 #include "test_shop.moc"

@@ -8,6 +8,8 @@
 #include "sew_ribbon.h"
 #include "window_driver.h"
 
+namespace test_simulation {
+
 using namespace rt;
 
 class TestSimulation : public QObject {
@@ -193,4 +195,6 @@ class TestSimulation : public QObject {
 };
 
 RT_TEST(TestSimulation)
+
+}  // namespace test_simulation
 #include "test_simulation.moc"

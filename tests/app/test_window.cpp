@@ -15,6 +15,8 @@
 #include "sew_station.h"
 #include "window_driver.h"
 
+namespace test_window {
+
 using namespace rt;
 
 class TestWindow : public QObject {
@@ -317,4 +319,6 @@ class TestWindow : public QObject {
 };
 
 RT_TEST(TestWindow)
+
+}  // namespace test_window
 #include "test_window.moc"

@@ -8,6 +8,8 @@
 
 #include "run.h"
 
+namespace test_cli {
+
 class TestCli : public QObject {
   Q_OBJECT
   QTemporaryDir dir_;
@@ -354,4 +356,6 @@ class TestCli : public QObject {
 };
 
 RT_TEST(TestCli)
+
+}  // namespace test_cli
 #include "test_cli.moc"

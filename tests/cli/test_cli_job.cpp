@@ -11,6 +11,8 @@
 
 #include "run.h"
 
+namespace test_cli_job {
+
 class TestCliJob : public QObject {
   Q_OBJECT
   QTemporaryDir dir_;
@@ -332,4 +334,6 @@ class TestCliJob : public QObject {
 };
 
 RT_TEST(TestCliJob)
+
+}  // namespace test_cli_job
 #include "test_cli_job.moc"

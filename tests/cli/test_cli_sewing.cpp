@@ -8,6 +8,8 @@
 
 #include "run.h"
 
+namespace test_cli_sewing {
+
 class TestCliSewing : public QObject {
   Q_OBJECT
   QTemporaryDir dir_;
@@ -321,4 +323,6 @@ class TestCliSewing : public QObject {
 };
 
 RT_TEST(TestCliSewing)
+
+}  // namespace test_cli_sewing
 #include "test_cli_sewing.moc"

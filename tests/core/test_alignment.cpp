@@ -5,6 +5,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_alignment {
+
 using namespace rt;
 using testing::between;
 
@@ -151,4 +153,6 @@ class TestAlignment : public QObject {
 };
 
 RT_TEST(TestAlignment)
+
+}  // namespace test_alignment
 #include "test_alignment.moc"

@@ -8,6 +8,8 @@
 #include "run.h"
 #include "statistics.h"
 
+namespace test_arrange {
+
 using namespace rt;
 using testing::between;
 
@@ -254,4 +256,6 @@ class TestArrange : public QObject {
 };
 
 RT_TEST(TestArrange)
+
+}  // namespace test_arrange
 #include "test_arrange.moc"

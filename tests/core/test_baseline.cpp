@@ -7,6 +7,8 @@
 #include "run.h"
 #include "thread_gap.h"
 
+namespace test_baseline {
+
 using namespace rt;
 using testing::between;
 
@@ -85,4 +87,6 @@ class TestBaseline : public QObject {
 };
 
 RT_TEST(TestBaseline)
+
+}  // namespace test_baseline
 #include "test_baseline.moc"

@@ -6,6 +6,8 @@
 #include "run.h"
 #include "strand.h"
 
+namespace test_causes {
+
 using namespace rt;
 
 namespace {
@@ -117,4 +119,6 @@ class TestCauses : public QObject {
 };
 
 RT_TEST(TestCauses)
+
+}  // namespace test_causes
 #include "test_causes.moc"

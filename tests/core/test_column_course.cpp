@@ -6,6 +6,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_column_course {
+
 using namespace rt;
 using testing::between;
 
@@ -253,4 +255,6 @@ class TestColumnCourse : public QObject {
 };
 
 RT_TEST(TestColumnCourse)
+
+}  // namespace test_column_course
 #include "test_column_course.moc"

@@ -4,6 +4,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_density {
+
 using namespace rt;
 using testing::between;
 using testing::patternFrom;
@@ -167,4 +169,6 @@ class TestDensity : public QObject {
 };
 
 RT_TEST(TestDensity)
+
+}  // namespace test_density
 #include "test_density.moc"

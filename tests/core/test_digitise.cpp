@@ -5,6 +5,8 @@
 #include "run.h"
 #include "shape.h"
 
+namespace test_digitise {
+
 using namespace rt;
 using testing::between;
 
@@ -177,4 +179,6 @@ class TestDigitise : public QObject {
 };
 
 RT_TEST(TestDigitise)
+
+}  // namespace test_digitise
 #include "test_digitise.moc"

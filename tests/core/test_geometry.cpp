@@ -5,6 +5,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_geometry {
+
 using namespace rt;
 using testing::between;
 
@@ -94,4 +96,6 @@ class TestGeometry : public QObject {
 };
 
 RT_TEST(TestGeometry)
+
+}  // namespace test_geometry
 #include "test_geometry.moc"

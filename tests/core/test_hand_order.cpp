@@ -7,6 +7,8 @@
 #include "patches.h"
 #include "run.h"
 
+namespace test_hand_order {
+
 using namespace rt;
 using testing::between;
 using testing::blockPrints;
@@ -119,4 +121,6 @@ class TestHandOrder : public QObject {
 };
 
 RT_TEST(TestHandOrder)
+
+}  // namespace test_hand_order
 #include "test_hand_order.moc"

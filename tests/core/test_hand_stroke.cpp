@@ -4,6 +4,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_hand_stroke {
+
 using namespace rt;
 using testing::between;
 
@@ -63,4 +65,6 @@ class TestHandStroke : public QObject {
 };
 
 RT_TEST(TestHandStroke)
+
+}  // namespace test_hand_stroke
 #include "test_hand_stroke.moc"

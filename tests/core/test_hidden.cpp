@@ -6,6 +6,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_hidden {
+
 using namespace rt;
 using testing::between;
 
@@ -196,4 +198,6 @@ class TestHidden : public QObject {
 };
 
 RT_TEST(TestHidden)
+
+}  // namespace test_hidden
 #include "test_hidden.moc"

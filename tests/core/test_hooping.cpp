@@ -9,6 +9,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_hooping {
+
 using namespace rt;
 using testing::between;
 
@@ -647,4 +649,6 @@ class TestHooping : public QObject {
 };
 
 RT_TEST(TestHooping)
+
+}  // namespace test_hooping
 #include "test_hooping.moc"

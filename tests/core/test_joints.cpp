@@ -10,6 +10,8 @@
 #include "run.h"
 #include "satin.h"
 
+namespace test_joints {
+
 using namespace rt;
 
 namespace {
@@ -161,4 +163,6 @@ class TestJoints : public QObject {
 };
 
 RT_TEST(TestJoints)
+
+}  // namespace test_joints
 #include "test_joints.moc"

@@ -6,6 +6,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_layout {
+
 using namespace rt;
 using testing::between;
 
@@ -238,4 +240,6 @@ class TestLayout : public QObject {
 };
 
 RT_TEST(TestLayout)
+
+}  // namespace test_layout
 #include "test_layout.moc"

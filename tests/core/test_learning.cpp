@@ -10,6 +10,8 @@
 #include "shop_data.h"
 #include "time_model.h"
 
+namespace test_learning {
+
 using namespace rt;
 using testing::between;
 
@@ -162,4 +164,6 @@ class TestLearning : public QObject {
 };
 
 RT_TEST(TestLearning)
+
+}  // namespace test_learning
 #include "test_learning.moc"

@@ -5,6 +5,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_length {
+
 using namespace rt;
 
 class TestLength : public QObject {
@@ -58,4 +60,6 @@ class TestLength : public QObject {
 };
 
 RT_TEST(TestLength)
+
+}  // namespace test_length
 #include "test_length.moc"

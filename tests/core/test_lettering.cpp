@@ -8,6 +8,8 @@
 #include "run.h"
 #include "statistics.h"
 
+namespace test_lettering {
+
 using namespace rt;
 using testing::between;
 
@@ -164,4 +166,6 @@ class TestLettering : public QObject {
 };
 
 RT_TEST(TestLettering)
+
+}  // namespace test_lettering
 #include "test_lettering.moc"

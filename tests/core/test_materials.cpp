@@ -5,6 +5,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_materials {
+
 using namespace rt;
 
 class TestMaterials : public QObject {
@@ -46,4 +48,6 @@ class TestMaterials : public QObject {
 };
 
 RT_TEST(TestMaterials)
+
+}  // namespace test_materials
 #include "test_materials.moc"

@@ -5,6 +5,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_medial_axis {
+
 using namespace rt;
 using testing::between;
 
@@ -260,4 +262,6 @@ class TestMedialAxis : public QObject {
 };
 
 RT_TEST(TestMedialAxis)
+
+}  // namespace test_medial_axis
 #include "test_medial_axis.moc"

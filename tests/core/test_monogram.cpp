@@ -6,6 +6,8 @@
 #include "monogram.h"
 #include "run.h"
 
+namespace test_monogram {
+
 using namespace rt;
 
 class TestMonogram : public QObject {
@@ -79,4 +81,6 @@ class TestMonogram : public QObject {
 };
 
 RT_TEST(TestMonogram)
+
+}  // namespace test_monogram
 #include "test_monogram.moc"

@@ -7,6 +7,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_neckline {
+
 using namespace rt;
 using testing::between;
 
@@ -70,4 +72,6 @@ class TestNeckline : public QObject {
 };
 
 RT_TEST(TestNeckline)
+
+}  // namespace test_neckline
 #include "test_neckline.moc"

@@ -6,6 +6,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_needles {
+
 using namespace rt;
 
 namespace {
@@ -85,4 +87,6 @@ class TestNeedles : public QObject {
 };
 
 RT_TEST(TestNeedles)
+
+}  // namespace test_needles
 #include "test_needles.moc"

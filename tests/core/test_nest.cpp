@@ -5,6 +5,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_nest {
+
 using namespace rt;
 using testing::between;
 
@@ -161,4 +163,6 @@ class TestNest : public QObject {
 };
 
 RT_TEST(TestNest)
+
+}  // namespace test_nest
 #include "test_nest.moc"

@@ -8,6 +8,8 @@
 #include "patches.h"
 #include "run.h"
 
+namespace test_order {
+
 using namespace rt;
 using testing::between;
 using testing::blockPrints;
@@ -238,4 +240,6 @@ class TestOrder : public QObject {
 };
 
 RT_TEST(TestOrder)
+
+}  // namespace test_order
 #include "test_order.moc"

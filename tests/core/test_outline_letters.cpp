@@ -10,6 +10,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_outline_letters {
+
 using namespace rt;
 using testing::between;
 
@@ -239,4 +241,6 @@ class TestOutlineLetters : public QObject {
 };
 
 RT_TEST(TestOutlineLetters)
+
+}  // namespace test_outline_letters
 #include "test_outline_letters.moc"

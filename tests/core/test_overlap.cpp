@@ -4,6 +4,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_overlap {
+
 using namespace rt;
 using testing::patternFrom;
 
@@ -49,4 +51,6 @@ class TestOverlap : public QObject {
 };
 
 RT_TEST(TestOverlap)
+
+}  // namespace test_overlap
 #include "test_overlap.moc"

@@ -5,6 +5,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_perforation {
+
 using namespace rt;
 using testing::between;
 
@@ -86,4 +88,6 @@ class TestPerforation : public QObject {
 };
 
 RT_TEST(TestPerforation)
+
+}  // namespace test_perforation
 #include "test_perforation.moc"

@@ -5,6 +5,8 @@
 #include "run.h"
 #include "side_by_side.h"
 
+namespace test_polygon {
+
 using namespace rt;
 using testing::between;
 
@@ -118,4 +120,6 @@ class TestPolygon : public QObject {
 };
 
 RT_TEST(TestPolygon)
+
+}  // namespace test_polygon
 #include "test_polygon.moc"

@@ -5,6 +5,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_proof {
+
 using namespace rt;
 
 namespace {
@@ -78,4 +80,6 @@ class TestProof : public QObject {
 };
 
 RT_TEST(TestProof)
+
+}  // namespace test_proof
 #include "test_proof.moc"

@@ -5,6 +5,8 @@
 #include "run.h"
 #include "work.h"
 
+namespace test_record {
+
 using namespace rt;
 
 namespace {
@@ -203,4 +205,6 @@ class TestRecord : public QObject {
 };
 
 RT_TEST(TestRecord)
+
+}  // namespace test_record
 #include "test_record.moc"

@@ -6,6 +6,8 @@
 #include "regions.h"
 #include "run.h"
 
+namespace test_regions {
+
 using namespace rt;
 using testing::between;
 
@@ -146,4 +148,6 @@ class TestRegions : public QObject {
 };
 
 RT_TEST(TestRegions)
+
+}  // namespace test_regions
 #include "test_regions.moc"

@@ -10,6 +10,8 @@
 #include "run.h"
 #include "statistics.h"
 
+namespace test_remedies {
+
 using namespace rt;
 using testing::between;
 
@@ -176,4 +178,6 @@ class TestRemedies : public QObject {
 };
 
 RT_TEST(TestRemedies)
+
+}  // namespace test_remedies
 #include "test_remedies.moc"

@@ -5,6 +5,8 @@
 #include "resize.h"
 #include "run.h"
 
+namespace test_resize {
+
 using namespace rt;
 using testing::between;
 
@@ -75,4 +77,6 @@ class TestResize : public QObject {
 };
 
 RT_TEST(TestResize)
+
+}  // namespace test_resize
 #include "test_resize.moc"

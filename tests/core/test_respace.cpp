@@ -9,6 +9,8 @@
 #include "run.h"
 #include "shape.h"
 
+namespace test_respace {
+
 using namespace rt;
 using testing::between;
 
@@ -279,4 +281,6 @@ class TestRespace : public QObject {
 };
 
 RT_TEST(TestRespace)
+
+}  // namespace test_respace
 #include "test_respace.moc"

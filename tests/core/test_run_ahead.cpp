@@ -7,6 +7,8 @@
 #include "run_ahead.h"
 #include "thread_shelf.h"
 
+namespace test_run_ahead {
+
 using namespace rt;
 
 namespace {
@@ -106,4 +108,6 @@ class TestRunAhead : public QObject {
 };
 
 RT_TEST(TestRunAhead)
+
+}  // namespace test_run_ahead
 #include "test_run_ahead.moc"

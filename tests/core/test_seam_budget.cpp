@@ -7,6 +7,8 @@
 #include "run.h"
 #include "seam_budget.h"
 
+namespace test_seam_budget {
+
 using namespace rt;
 using testing::between;
 
@@ -167,4 +169,6 @@ class TestSeamBudget : public QObject {
 };
 
 RT_TEST(TestSeamBudget)
+
+}  // namespace test_seam_budget
 #include "test_seam_budget.moc"

@@ -10,6 +10,8 @@
 #include "satin.h"
 #include "sections.h"
 
+namespace test_sections {
+
 using namespace rt;
 using testing::between;
 
@@ -182,4 +184,6 @@ class TestSections : public QObject {
 };
 
 RT_TEST(TestSections)
+
+}  // namespace test_sections
 #include "test_sections.moc"

@@ -8,6 +8,8 @@
 #include "run.h"
 #include "statistics.h"
 
+namespace test_sewn_layout {
+
 using namespace rt;
 using testing::between;
 
@@ -139,9 +141,9 @@ class TestSewnLayout : public QObject {
     for (int round = 0; round < 6; ++round) {
       Job job;
       for (int i = 0; i < 9; ++i)
-        job.pieces.push_back(square(i + 1, {testing::between(random, -40, 40),
-                                            testing::between(random, -40, 40)},
-                                    testing::between(random, 8, 40), 0x0000cc + i % 3));
+        job.pieces.push_back(
+            square(i + 1, {testing::between(random, -40, 40), testing::between(random, -40, 40)},
+                   testing::between(random, 8, 40), 0x0000cc + i % 3));
       job.sequence.hidden_margin_mm = 1;
       const Pattern whole = sewnLayout(job);
       const Point at{testing::between(random, -30, 30), testing::between(random, -30, 30)};
@@ -251,4 +253,6 @@ class TestSewnLayout : public QObject {
 };
 
 RT_TEST(TestSewnLayout)
+
+}  // namespace test_sewn_layout
 #include "test_sewn_layout.moc"

@@ -5,6 +5,8 @@
 #include "run.h"
 #include "statistics.h"
 
+namespace test_stitch {
+
 using namespace rt;
 using testing::patternFrom;
 
@@ -107,4 +109,6 @@ class TestStitch : public QObject {
 };
 
 RT_TEST(TestStitch)
+
+}  // namespace test_stitch
 #include "test_stitch.moc"

@@ -5,6 +5,8 @@
 #include "run.h"
 #include "strand.h"
 
+namespace test_strand {
+
 using namespace rt;
 using testing::between;
 
@@ -133,4 +135,6 @@ class TestStrand : public QObject {
 };
 
 RT_TEST(TestStrand)
+
+}  // namespace test_strand
 #include "test_strand.moc"

@@ -6,6 +6,8 @@
 #include "statistics.h"
 #include "thread_shelf.h"
 
+namespace test_thread_shelf {
+
 using namespace rt;
 using testing::between;
 
@@ -101,4 +103,6 @@ class TestThreadShelf : public QObject {
 };
 
 RT_TEST(TestThreadShelf)
+
+}  // namespace test_thread_shelf
 #include "test_thread_shelf.moc"

@@ -4,6 +4,8 @@
 #include "run.h"
 #include "statistics.h"
 
+namespace test_time {
+
 using namespace rt;
 using testing::patternFrom;
 
@@ -95,4 +97,6 @@ class TestTime : public QObject {
 };
 
 RT_TEST(TestTime)
+
+}  // namespace test_time
 #include "test_time.moc"

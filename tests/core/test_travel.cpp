@@ -9,6 +9,8 @@
 #include "strand.h"
 #include "travel.h"
 
+namespace test_travel {
+
 using namespace rt;
 using testing::between;
 
@@ -114,4 +116,6 @@ class TestTravel : public QObject {
 };
 
 RT_TEST(TestTravel)
+
+}  // namespace test_travel
 #include "test_travel.moc"

@@ -6,6 +6,8 @@
 #include "error.h"
 #include "run.h"
 
+namespace test_desk {
+
 using namespace rt;
 
 class TestDesk : public QObject {
@@ -183,4 +185,6 @@ class TestDesk : public QObject {
 };
 
 RT_TEST(TestDesk)
+
+}  // namespace test_desk
 #include "test_desk.moc"

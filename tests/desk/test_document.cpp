@@ -10,6 +10,8 @@
 #include "job_file.h"
 #include "run.h"
 
+namespace test_document {
+
 using namespace rt;
 
 class TestDocument : public QObject {
@@ -198,4 +200,6 @@ class TestDocument : public QObject {
 };
 
 RT_TEST(TestDocument)
+
+}  // namespace test_document
 #include "test_document.moc"

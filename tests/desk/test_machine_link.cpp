@@ -7,6 +7,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_machine_link {
+
 using namespace rt;
 using Phase = MachineLink::Phase;
 
@@ -139,4 +141,6 @@ class TestMachineLink : public QObject {
 };
 
 RT_TEST(TestMachineLink)
+
+}  // namespace test_machine_link
 #include "test_machine_link.moc"

@@ -8,6 +8,8 @@
 #include "hooping_place.h"
 #include "run.h"
 
+namespace test_scans {
+
 using namespace rt;
 
 namespace {
@@ -206,4 +208,6 @@ class TestScans : public QObject {
 };
 
 RT_TEST(TestScans)
+
+}  // namespace test_scans
 #include "test_scans.moc"

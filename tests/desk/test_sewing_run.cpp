@@ -11,6 +11,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_sewing_run {
+
 using namespace rt;
 using Phase = MachineLink::Phase;
 
@@ -305,4 +307,6 @@ class TestSewingRun : public QObject {
 };
 
 RT_TEST(TestSewingRun)
+
+}  // namespace test_sewing_run
 #include "test_sewing_run.moc"

@@ -6,6 +6,8 @@
 #include "ledger_server.h"
 #include "run.h"
 
+namespace test_shared_ledger {
+
 using namespace rt;
 
 namespace {
@@ -81,4 +83,6 @@ class TestSharedLedger : public QObject {
 };
 
 RT_TEST(TestSharedLedger)
+
+}  // namespace test_shared_ledger
 #include "test_shared_ledger.moc"

@@ -4,6 +4,8 @@
 #include "run.h"
 #include "study.h"
 
+namespace test_study {
+
 using namespace rt;
 
 class TestStudy : public QObject {
@@ -106,4 +108,6 @@ class TestStudy : public QObject {
 };
 
 RT_TEST(TestStudy)
+
+}  // namespace test_study
 #include "test_study.moc"

@@ -6,6 +6,8 @@
 #include "run.h"
 #include "statistics.h"
 
+namespace test_artwork {
+
 using namespace rt;
 
 namespace {
@@ -132,4 +134,6 @@ class TestArtwork : public QObject {
 };
 
 RT_TEST(TestArtwork)
+
+}  // namespace test_artwork
 #include "test_artwork.moc"

@@ -11,6 +11,8 @@
 #include "stitch_svg.h"
 #include "svg_path.h"
 
+namespace test_broken_files {
+
 using namespace rt;
 
 namespace {
@@ -95,4 +97,6 @@ class TestBrokenFiles : public QObject {
 };
 
 RT_TEST(TestBrokenFiles)
+
+}  // namespace test_broken_files
 #include "test_broken_files.moc"

@@ -8,6 +8,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_coverage {
+
 using namespace rt;
 using testing::between;
 
@@ -112,4 +114,6 @@ class TestCoverage : public QObject {
 };
 
 RT_TEST(TestCoverage)
+
+}  // namespace test_coverage
 #include "test_coverage.moc"

@@ -8,6 +8,8 @@
 #include "run.h"
 #include "shop_data.h"
 
+namespace test_exchange {
+
 using namespace rt;
 
 class TestExchange : public QObject {
@@ -75,4 +77,6 @@ class TestExchange : public QObject {
 };
 
 RT_TEST(TestExchange)
+
+}  // namespace test_exchange
 #include "test_exchange.moc"

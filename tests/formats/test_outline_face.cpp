@@ -8,6 +8,8 @@
 #include "outline_face.h"
 #include "run.h"
 
+namespace test_outline_face {
+
 using namespace rt;
 
 namespace {
@@ -117,4 +119,6 @@ class TestOutlineFace : public QObject {
 };
 
 RT_TEST(TestOutlineFace)
+
+}  // namespace test_outline_face
 #include "test_outline_face.moc"

@@ -13,6 +13,8 @@
 #include "shelf.h"
 #include "tag_sheets.h"
 
+namespace test_sheets {
+
 using namespace rt;
 
 namespace {
@@ -155,4 +157,6 @@ class TestSheets : public QObject {
 };
 
 RT_TEST(TestSheets)
+
+}  // namespace test_sheets
 #include "test_sheets.moc"

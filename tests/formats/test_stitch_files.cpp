@@ -8,6 +8,8 @@
 #include "stitch_file.h"
 #include "stitch_svg.h"
 
+namespace test_stitch_files {
+
 using namespace rt;
 
 namespace {
@@ -151,4 +153,6 @@ class TestStitchFiles : public QObject {
 };
 
 RT_TEST(TestStitchFiles)
+
+}  // namespace test_stitch_files
 #include "test_stitch_files.moc"

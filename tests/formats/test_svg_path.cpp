@@ -6,6 +6,8 @@
 #include "run.h"
 #include "svg_path.h"
 
+namespace test_svg_path {
+
 using namespace rt;
 
 namespace {
@@ -96,4 +98,6 @@ class TestSvgPath : public QObject {
 };
 
 RT_TEST(TestSvgPath)
+
+}  // namespace test_svg_path
 #include "test_svg_path.moc"

@@ -7,6 +7,8 @@
 #include "run.h"
 #include "template_pdf.h"
 
+namespace test_template {
+
 using namespace rt;
 
 class TestTemplate : public QObject {
@@ -57,4 +59,6 @@ class TestTemplate : public QObject {
 };
 
 RT_TEST(TestTemplate)
+
+}  // namespace test_template
 #include "test_template.moc"

@@ -8,6 +8,8 @@
 #include "run.h"
 #include "thread_list.h"
 
+namespace test_thread_list {
+
 using namespace rt;
 
 class TestThreadList : public QObject {
@@ -71,4 +73,6 @@ class TestThreadList : public QObject {
 };
 
 RT_TEST(TestThreadList)
+
+}  // namespace test_thread_list
 #include "test_thread_list.moc"

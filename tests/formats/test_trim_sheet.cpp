@@ -7,6 +7,8 @@
 #include "strand.h"
 #include "trim_sheet.h"
 
+namespace test_trim_sheet {
+
 using namespace rt;
 
 namespace {
@@ -56,4 +58,6 @@ class TestTrimSheet : public QObject {
 };
 
 RT_TEST(TestTrimSheet)
+
+}  // namespace test_trim_sheet
 #include "test_trim_sheet.moc"

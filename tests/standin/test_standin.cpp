@@ -7,6 +7,8 @@
 #include "run.h"
 #include "server.h"
 
+namespace test_standin {
+
 using namespace standin;
 
 namespace {
@@ -305,4 +307,6 @@ class TestStandin : public QObject {
 };
 
 RT_TEST(TestStandin)
+
+}  // namespace test_standin
 #include "test_standin.moc"

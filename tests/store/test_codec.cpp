@@ -6,6 +6,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_codec {
+
 using namespace rt;
 using testing::between;
 
@@ -213,4 +215,6 @@ class TestCodec : public QObject {
 };
 
 RT_TEST(TestCodec)
+
+}  // namespace test_codec
 #include "test_codec.moc"

@@ -14,6 +14,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_ledger {
+
 using namespace rt;
 using testing::allOf;
 using testing::ledgerEntry;
@@ -170,4 +172,6 @@ class TestLedger : public QObject {
 };
 
 RT_TEST(TestLedger)
+
+}  // namespace test_ledger
 #include "test_ledger.moc"

@@ -9,6 +9,8 @@
 #include "run.h"
 #include "server_ledger.h"
 
+namespace test_server_ledger {
+
 using namespace rt;
 using testing::allOf;
 using testing::ledgerEntry;
@@ -176,4 +178,6 @@ class TestServerLedger : public QObject {
 };
 
 RT_TEST(TestServerLedger)
+
+}  // namespace test_server_ledger
 #include "test_server_ledger.moc"

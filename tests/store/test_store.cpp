@@ -13,6 +13,8 @@
 #include "run.h"
 #include "sewn_journal.h"
 
+namespace test_store {
+
 using namespace rt;
 
 namespace {
@@ -318,4 +320,6 @@ static int saveForever(const QStringList& arguments) {
 }
 RT_CHILD("--save-forever", saveForever)
 RT_TEST(TestStore)
+
+}  // namespace test_store
 #include "test_store.moc"

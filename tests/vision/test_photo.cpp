@@ -10,6 +10,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_photo {
+
 using namespace rt;
 using testing::between;
 
@@ -265,4 +267,6 @@ class TestPhoto : public QObject {
 };
 
 RT_TEST(TestPhoto)
+
+}  // namespace test_photo
 #include "test_photo.moc"

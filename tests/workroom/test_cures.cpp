@@ -6,6 +6,8 @@
 #include "random_pattern.h"
 #include "run.h"
 
+namespace test_cures {
+
 using namespace rt;
 
 class TestCures : public QObject {
@@ -128,4 +130,6 @@ class TestCures : public QObject {
 };
 
 RT_TEST(TestCures)
+
+}  // namespace test_cures
 #include "test_cures.moc"

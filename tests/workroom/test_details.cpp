@@ -9,6 +9,8 @@
 #include "statistics.h"
 #include "swatch.h"
 
+namespace test_details {
+
 using namespace rt;
 
 class TestDetails : public QObject {
@@ -119,4 +121,6 @@ class TestDetails : public QObject {
 };
 
 RT_TEST(TestDetails)
+
+}  // namespace test_details
 #include "test_details.moc"

@@ -8,6 +8,8 @@
 #include "statistics.h"
 #include "stitch_file.h"
 
+namespace test_sizing {
+
 using namespace rt;
 using testing::between;
 
@@ -163,4 +165,6 @@ class TestSizing : public QObject {
 };
 
 RT_TEST(TestSizing)
+
+}  // namespace test_sizing
 #include "test_sizing.moc"

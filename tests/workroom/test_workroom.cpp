@@ -12,6 +12,8 @@
 #include "statistics.h"
 #include "stitch_csv.h"
 
+namespace test_workroom {
+
 using namespace rt;
 
 namespace {
@@ -136,4 +138,6 @@ class TestWorkroom : public QObject {
 };
 
 RT_TEST(TestWorkroom)
+
+}  // namespace test_workroom
 #include "test_workroom.moc"

@@ -1,10 +1,14 @@
 // Brief: the item, the cloth, the materials.
 #pragma once
 
-#include <QCheckBox>
 #include <QPlainTextEdit>
 
+#include "cloth_tool.h"
+#include "item_tool.h"
+#include "repeat_tool.h"
+#include "shopping_tool.h"
 #include "station.h"
+#include "tool_shelf.h"
 #include "zone_tools.h"
 
 namespace rt {
@@ -18,22 +22,21 @@ class BriefStation : public StationPanel {
 
  signals:
   void swatchAsked();
+  /// Another job shall take the place of the one in hand.
+  void takeAsked(const rt::Job& job);
 
  private:
-  void set(const QString& name, void (*edit)(Brief&, const QVariant&), const QVariant& value);
-  QLineEdit* title_;
-  QLineEdit* item_;
+  void set(const QString& name, const std::function<void(Brief&)>& edit);
+  QLineEdit *title_, *item_;
   QPlainTextEdit* order_;
-  QComboBox* fabric_;
-  QComboBox* holding_;
-  QLineEdit* backing_;
-  QCheckBox* topper_;
-  LengthEdit* width_;
-  LengthEdit* height_;
+  LengthEdit *width_, *height_;
   QLineEdit* angle_;
-  QComboBox *needle_, *thread_;
-  QLabel* limits_;
+  ToolShelf* shelf_;
+  ItemTool* kinds_;
+  ClothTool* cloth_;
   ZoneTools* zones_;
+  ShoppingTool* shopping_;
+  RepeatTool* repeat_;
 };
 
 }  // namespace rt

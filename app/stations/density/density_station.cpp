@@ -230,6 +230,11 @@ void DensityStation::pick(int finding) {
   showCures();
 }
 
+void DensityStation::hideEvent(QHideEvent* event) {
+  StationPanel::hideEvent(event);
+  desk_.stopCures();  // they are sought again when the station opens
+}
+
 /// A cure to take, and a button that holds it against the layout as it is.
 QWidget* DensityStation::cureRow(size_t i, bool keepOut) {
   const Cure& cure = desk_.cures()[i];

@@ -22,6 +22,9 @@ class DensityStation : public StationPanel {
   /// Takes a cure; undone as one step.
   void take(int cure);
 
+ protected:
+  void hideEvent(QHideEvent* event) override;
+
  private:
   void showCures();
   QWidget* cureRow(size_t cure, bool keepOut);

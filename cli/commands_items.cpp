@@ -1,0 +1,106 @@
+// items; job FILE item, fit, shopping, again.
+#include "error.h"
+#include "items.h"
+#include "job_file.h"
+#include "job_verbs.h"
+#include "ledger_entry.h"
+#include "proof_words.h"
+
+namespace rt::cli {
+namespace {
+
+Json placeJson(const ItemPlace& p) {
+  Json measures = Json::array(), edges = Json::array();
+  for (const ItemMeasure& m : p.measures) measures.push_back({{"what", m.what}, {"mm", m.mm}});
+  for (const ItemEdge& e : p.edges) edges.push_back(e.name);
+  return {{"id", p.id},
+          {"name", p.name},
+          {"reason", p.reason},
+          {"width_mm", p.width_mm},
+          {"height_mm", p.height_mm},
+          {"measures", measures},
+          {"edges", edges},
+          {"held", p.floated ? "floated" : "hooped"},
+          {"held_reason", p.held_reason}};
+}
+
+Json itemsCommand() {
+  Json items = Json::array();
+  for (const Item& i : itemsOf(openBench())) {
+    Json places = Json::array();
+    for (const ItemPlace& p : i.places) places.push_back(placeJson(p));
+    items.push_back({{"id", i.id},
+                     {"name", i.name},
+                     {"fabric", i.fabric},
+                     {"sizes", i.sizes},
+                     {"places", places}});
+  }
+  return {{"items", items}};
+}
+
+Job withItem(Job job, const JobWords& w, const Bench& bench) {
+  const std::vector<Item> items = itemsOf(bench);
+  const Item& item = itemById(items, w.item);
+  const ItemPlace& place = w.name.empty() ? item.places.at(0) : placeById(item, w.name);
+  return actions::laidOn(std::move(job), item, place, sizeByName(item, w.size), bench);
+}
+
+Json shoppingCommand(const JobWords& w, const Bench& bench) {
+  const Work work = loadWork(w.file);
+  const Pattern layout = sewnLayout(work.job);
+  const MadePlan* made = planFor(work, printOf(layout));
+  Json lines = Json::array();
+  for (const ShoppingLine& l :
+       shoppingFor(layout, work.job.brief, made ? &made->plan : nullptr, w.pieces, bench))
+    lines.push_back({{"what", l.what},
+                     {"amount", l.amount},
+                     {"unit", l.unit},
+                     {"packs", l.packs},
+                     {"why", l.why}});
+  Json advice = Json::array();
+  for (const Advice& a : adviceFor(work.job.brief.fabric, bench))
+    advice.push_back({{"what", a.what}, {"choice", a.choice}, {"why", a.why}});
+  return {{"pieces", w.pieces}, {"planned", made != nullptr}, {"list", lines}, {"advice", advice}};
+}
+
+/// Another job from this one: what was sewn and planned stays with the old one.
+Json repeatCommand(const JobWords& w, const Bench& bench) {
+  if (std::filesystem::exists(w.out))
+    throw Error("the file is there already", w.out, "choose another name");
+  Work next;
+  next.job = actions::repeatedFor(loadWork(w.file).job, w.text, bench);
+  next.job.id = newId();
+  if (!w.name.empty()) next.job.title = w.name;
+  next.job = checked(std::move(next.job));
+  saveWork(next, w.out);
+  return {{"file", w.out}, {"id", next.job.id}, {"reads_as_ordered", proofOf(next.job).empty()}};
+}
+
+}  // namespace
+
+void addItems(CLI::App& app, Session& session) {
+  command(app, session, "items", "Items with their places")->callback([&session] {
+    session.run = [] { return itemsCommand(); };
+  });
+}
+
+void addItemVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
+  CLI::App* item = verbs.edit("item", "Lay an item's place under the job", withItem);
+  item->add_option("ITEM", w->item, "Item id, as items lists them")->required();
+  item->add_option("--place", w->name, "Place id; the first if not given");
+  item->add_option("--size", w->size, "Size; the smallest if not given");
+  CLI::App* fit = verbs.onPiece("fit", "Another text, no longer than the one before",
+                                [](Job job, const JobWords& words, const Bench& b) {
+                                  return actions::fitted(std::move(job), words.id, words.text, b);
+                                });
+  fit->add_option("TEXT", w->text, "What is sewn")->required();
+  verbs.ask("shopping", "What to have at hand", shoppingCommand)
+      ->add_option("--pieces", w->pieces, "How many are sewn");
+  CLI::App* repeat =
+      verbs.ask("again", "The same job once more, for another order text", repeatCommand);
+  repeat->add_option("NEW", w->out, "File to make")->required();
+  repeat->add_option("--text", w->text, "The new order text")->required();
+  repeat->add_option("--title", w->name, "The new job's name");
+}
+
+}  // namespace rt::cli
