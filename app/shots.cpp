@@ -60,6 +60,8 @@ bool keep(MainWindow& window, const QString& file) {
 /// Tools that have a picture of their own.
 bool keepTools(MainWindow& window, Desk& desk, Station station, const QString& folder) {
   static const std::vector<std::tuple<Station, const char*, const char*>> tools{
+      {Station::Brief, "toolItems", "1-brief-items"},
+      {Station::Brief, "toolShopping", "1-brief-shopping"},
       {Station::Paper, "toolPrice", "5-paper-price"},
       {Station::Align, "toolEye", "6-align-eye"},
       {Station::Ledger, "toolCharts", "8-ledger-charts"}};

@@ -14,6 +14,7 @@ namespace {
 constexpr double kWaste = 0.1;           // of thread and backing: ends, trials, tearing
 constexpr double kTopperRoom_mm = 25;    // around the sewing
 constexpr double kNeedleStitches = 5e6;  // that a needle is worth, shop practice: about eight hours
+constexpr double kSeenApart = 5;         // CIEDE2000: plain to see
 constexpr int kNeedlesAtLeast = 2;       // one breaks
 
 template <class T, class NameOf>
@@ -46,24 +47,42 @@ std::string joined(const std::vector<std::string>& lines, size_t from, size_t co
   return out;
 }
 
+/// A thread to buy: one of the shelf, or a colour that the shelf has nothing near to.
+struct Wanted {
+  ShoppingLine line;
+  size_t stitches = 0;
+  double cone_m = 0, difference = 0;
+};
+
 std::vector<ShoppingLine> threadLines(const Pattern& layout, int pieces, const Fabric& fabric,
                                       const Bench& bench) {
-  std::vector<ShoppingLine> out;
   const ThreadTake take{fabric.thickness_mm, bench.shop.practice.sewing.bobbin_share};
+  std::vector<Wanted> wanted;
   double bobbin = 0;
   for (const ThreadNeed& need : threadNeeds(layout, take)) {
-    ShoppingLine line;
     const auto match = nearestThread(bench.shop.threads, need.colour);
-    line.what =
+    const std::string what =
         "Thread " + (match ? match->thread->code + " " + match->thread->name : need.colour.hex());
-    line.amount = need.top_mm * pieces * (1 + kWaste) / 1000;
-    line.unit = "m";
-    const double cone = match ? match->thread->metres : 0;
-    if (cone > 0) line.packs = static_cast<int>(std::ceil(line.amount / cone));
-    line.why = std::to_string(need.stitches) + " stitches a piece" +
-               (match && match->difference > 5 ? "; the nearest on the shelf, seen to differ" : "");
-    out.push_back(line);
+    // colours that come to one thread are one line
+    auto at = std::find_if(wanted.begin(), wanted.end(),
+                           [&](const Wanted& w) { return w.line.what == what; });
+    if (at == wanted.end()) {
+      at = wanted.insert(wanted.end(), Wanted{});
+      at->line.what = what;
+      at->line.unit = "m";
+    }
+    at->line.amount += need.top_mm * pieces * (1 + kWaste) / 1000;
+    at->stitches += need.stitches;
+    at->cone_m = match ? match->thread->metres : 0;
+    at->difference = std::max(at->difference, match ? match->difference : 0);
     bobbin += need.bobbin_mm;
+  }
+  std::vector<ShoppingLine> out;
+  for (Wanted& w : wanted) {
+    if (w.cone_m > 0) w.line.packs = static_cast<int>(std::ceil(w.line.amount / w.cone_m));
+    w.line.why = std::to_string(w.stitches) + " stitches a piece" +
+                 (w.difference > kSeenApart ? "; the nearest on the shelf, seen to differ" : "");
+    out.push_back(std::move(w.line));
   }
   ShoppingLine line;
   line.what = "Bobbin thread";

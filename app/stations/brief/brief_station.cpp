@@ -27,26 +27,30 @@ BriefStation::BriefStation(const StationContext& context)
   height_->line()->setObjectName(QStringLiteral("briefHeight"));
   order_->setAccessibleName(tr("Order text"));
   order_->setToolTip(tr("The text as the customer wrote it; the lettering is read against it"));
-  order_->setMaximumHeight(50);
+  order_->setMaximumHeight(44);
   order_->setTabChangesFocus(true);
   angle_->setValidator(new QDoubleValidator(-180, 180, 2, angle_));
   angle_->setAccessibleName(tr("Centre line turned by, degrees"));
   angle_->setToolTip(tr("Of the garment's centre line against the layout's, degrees"));
   column_->addWidget(pair(labelled(tr("Job"), title_), labelled(tr("Item"), item_)));
   column_->addWidget(labelled(tr("Order text, as the customer wrote it"), order_));
-  column_->addWidget(
-      pair(pair(labelled(tr("Place, width"), width_), labelled(tr("Height"), height_)),
-           labelled(tr("Turned, °"), angle_)));
+  column_->addWidget(pair(labelled(tr("Place, width"), width_), labelled(tr("Height"), height_)));
+  auto* place = new QWidget;
+  auto* box = new QVBoxLayout(place);
+  box->setContentsMargins(0, 0, 0, 0);
+  box->setSpacing(8);
+  box->addWidget(labelled(tr("Centre line of the garment turned by, °"), angle_));
+  box->addWidget(zones_);
+  box->addWidget(
+      caution(tr("Take pins out, or set them at least 15 mm from any stitch. Spray adhesive: aired "
+                 "room, away from flame and machine.")));
   shelf_->add(tr("Cloth"), QStringLiteral("Cloth"), cloth_);
   shelf_->add(tr("Items"), QStringLiteral("Items"), kinds_);
-  shelf_->add(tr("Zones"), QStringLiteral("Zones"), zones_);
+  shelf_->add(tr("Zones"), QStringLiteral("Zones"), place);
   shelf_->add(tr("Shopping"), QStringLiteral("Shopping"), shopping_);
   shelf_->add(tr("Repeat"), QStringLiteral("Repeat"), repeat_);
   shelf_->open(cloth_);
   column_->addWidget(shelf_);
-  column_->addWidget(
-      caution(tr("Take pins out, or set them at least 15 mm from any stitch. Spray adhesive: aired "
-                 "room, away from flame and machine.")));
   column_->addStretch();
   connect(shelf_, &ToolShelf::openedTool, this, &BriefStation::refresh);
   connect(cloth_, &ClothTool::swatchAsked, this, &BriefStation::swatchAsked);
@@ -97,7 +101,7 @@ void BriefStation::refresh() {
   const QWidget* open = shelf_->opened();
   if (open == cloth_) cloth_->refresh();
   if (open == kinds_) kinds_->refresh();
-  if (open == zones_) zones_->refresh();
+  if (open && open->isAncestorOf(zones_)) zones_->refresh();
   if (open == shopping_) shopping_->refresh();
   if (open == repeat_) repeat_->refresh();
 }

@@ -12,15 +12,17 @@ ClothTool::ClothTool(Desk& desk)
       needle_(new QComboBox),
       thread_(new QComboBox),
       backing_(new QLineEdit),
-      topper_(new QCheckBox(tr("Topper on the pile"))),
+      topper_(new QCheckBox(tr("Topper"))),
       limits_(paragraph({}, true)),
-      advice_(paragraph({})) {
+      advice_(paragraph({}, true)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(8);
   for (const Fabric& f : desk.bench().shop.fabrics)
     fabric_->addItem(QString::fromStdString(f.name), QString::fromStdString(f.id));
-  holding_->addItems({tr("Item hooped"), tr("Item floated on hooped backing")});
+  holding_->addItems({tr("Hooped"), tr("Floated on hooped backing")});
+  for (QComboBox* box : {fabric_, holding_})  // long names do not widen the panel
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   for (int nm : {60, 65, 70, 75, 80, 90, 100, 110}) needle_->addItem(QString::number(nm), nm);
   for (int weight : {12, 30, 40, 60}) thread_->addItem(tr("%1 weight").arg(weight), weight);
   fabric_->setObjectName(QStringLiteral("briefFabric"));
@@ -32,9 +34,8 @@ ClothTool::ClothTool(Desk& desk)
                         tr("A job for a scrap of this fabric: fills, satins, columns, letters and "
                            "overlaps in steps, each labelled in stitches"));
   swatch->setObjectName(QStringLiteral("makeSwatch"));
-  column->addWidget(labelled(tr("Fabric"), fabric_));
-  column->addWidget(pair(labelled(tr("Held"), holding_), labelled(tr("Backing"), backing_)));
-  column->addWidget(topper_);
+  column->addWidget(pair(labelled(tr("Fabric"), fabric_), labelled(tr("Held"), holding_)));
+  column->addWidget(pair(labelled(tr("Backing"), backing_), labelled(tr("On top"), topper_)));
   column->addWidget(pair(labelled(tr("Needle size"), needle_), labelled(tr("Thread"), thread_)));
   column->addWidget(advice_);
   auto* more = new QWidget;
@@ -97,7 +98,7 @@ void ClothTool::refresh() {
     for (const Advice& a : adviceFor(b.fabric, desk_.bench())) {
       QString what = QString::fromStdString(a.what);
       what[0] = what[0].toUpper();
-      lines << QStringLiteral("<p style='margin:0 0 5px 0'><b>%1: %2.</b> %3</p>")
+      lines << QStringLiteral("<p style='margin:0 0 4px 0'><b>%1: %2.</b> %3</p>")
                    .arg(what.toHtmlEscaped(), QString::fromStdString(a.choice).toHtmlEscaped(),
                         QString::fromStdString(a.why).toHtmlEscaped());
     }

@@ -8,7 +8,7 @@ ItemTool::ItemTool(Desk& desk)
       size_(new QComboBox),
       place_(new QComboBox),
       reason_(paragraph({})),
-      measures_(paragraph({})),
+      measures_(paragraph({}, true)),
       lay_(button(tr("Lay it under the job"),
                   tr("Takes over place, fabric, how it is held, and seams and hems as zones"),
                   true)) {
@@ -22,9 +22,9 @@ ItemTool::ItemTool(Desk& desk)
   measures_->setObjectName(QStringLiteral("itemMeasures"));
   column->addWidget(pair(labelled(tr("Item"), item_), labelled(tr("Size"), size_)));
   column->addWidget(labelled(tr("Place"), place_));
+  column->addWidget(lay_);
   column->addWidget(reason_);
   column->addWidget(measures_);
-  column->addWidget(lay_);
   guarded(desk_, [&] { items_ = itemsOf(desk_.bench()); });
   for (const Item& i : items_)
     item_->addItem(QString::fromStdString(i.name), QString::fromStdString(i.id));
@@ -64,12 +64,12 @@ void ItemTool::showReason() {
   const auto size = static_cast<size_t>(std::max(0, size_->currentIndex()));
   reason_->setText(QString::fromStdString(p->reason));
   QStringList lines{tr("Place %1 × %2")
-                        .arg(bothUnits(desk_, forSize(p->width_mm, size)),
-                             bothUnits(desk_, forSize(p->height_mm, size)))};
+                        .arg(oneUnit(desk_, forSize(p->width_mm, size)),
+                             oneUnit(desk_, forSize(p->height_mm, size)))};
   for (const ItemMeasure& m : p->measures) {
     const double mm = forSize(m.mm, size);
     const QString what = QString::fromStdString(m.what);
-    lines << (mm > 0 ? tr("%1 %2").arg(bothUnits(desk_, mm), what) : what);
+    lines << (mm > 0 ? tr("%1 %2").arg(oneUnit(desk_, mm), what) : what);
   }
   lines << QString::fromStdString(p->held_reason);
   measures_->setText(QStringLiteral("• ") + lines.join(QStringLiteral("\n• ")));

@@ -31,13 +31,13 @@ ShoppingTool::ShoppingTool(Desk& desk, FileAsker& asker)
   pieces_->setObjectName(QStringLiteral("shoppingPieces"));
   pieces_->setMinimumHeight(32);
   write_->setObjectName(QStringLiteral("writeShopping"));
-  column->addWidget(labelled(tr("Pieces"), pieces_));
+  pieces_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  column->addWidget(pair(labelled(tr("Pieces"), pieces_), labelled(tr("As CSV"), write_)));
   table_->setHorizontalSpacing(10);
-  table_->setVerticalSpacing(4);
+  table_->setVerticalSpacing(2);
   table_->setColumnStretch(0, 1);
   column->addLayout(table_);
   column->addWidget(words_);
-  column->addWidget(write_);
   connect(pieces_, &QSpinBox::valueChanged, this, &ShoppingTool::refresh);
   connect(write_, &QPushButton::clicked, this, &ShoppingTool::write);
 }
