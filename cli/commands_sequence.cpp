@@ -102,7 +102,7 @@ Json orderCommand(const OrderWords& words, const Session& session) {
   answer["sewing_time_before_s"] = before_s;
   answer["sewing_time_after_s"] = sewingTime_s(result, shop.time, kind);
   if (words.giveNeedles) answer.update(needlesJson(result, words.needles));
-  if (!words.out.empty()) writeStitchFile(words.out, result);
+  if (!words.out.empty()) writeStitchFile(words.out, result, Digits::AsRead);
   return answer;
 }
 

@@ -8,6 +8,7 @@
 #include <unordered_map>
 
 #include "error.h"
+#include "length.h"
 #include "file_io.h"
 
 namespace rt {
@@ -294,7 +295,11 @@ class Reader {
   bool ended_ = false;
 };
 
-void appendFixed(std::string& out, double mm) {
+void appendFixed(std::string& out, double mm, Digits digits) {
+  if (digits == Digits::AsRead && std::abs(mm * 100 - std::round(mm * 100)) > 1e-5) {
+    out += formatNumber(mm, 6);
+    return;
+  }
   char buffer[32];
   const auto end =
       std::to_chars(buffer, buffer + sizeof buffer, mm, std::chars_format::fixed, 2).ptr;
@@ -308,7 +313,7 @@ ReadResult readStitchCsv(std::string_view text, const std::string& where) {
   return Reader(text, where).run();
 }
 
-std::string writeStitchCsv(const Pattern& pattern) {
+std::string writeStitchCsv(const Pattern& pattern, Digits digits) {
   std::string out(kHeader);
   out += '\n';
   if (!pattern.title.empty()) out += "# title: " + pattern.title + "\n";
@@ -317,9 +322,9 @@ std::string writeStitchCsv(const Pattern& pattern) {
   std::vector<std::string> hex;
   for (Colour c : pattern.threads) hex.push_back(c.hex());
   auto row = [&](const Stitch& s) {
-    appendFixed(out, s.at.x);
+    appendFixed(out, s.at.x, digits);
     out += ',';
-    appendFixed(out, s.at.y);
+    appendFixed(out, s.at.y, digits);
     out += ',';
     out += name(s.op);
     out += ',';

@@ -14,6 +14,9 @@ struct ReadResult {
 /// over the text, no allocation per row.
 ReadResult readStitchCsv(std::string_view text, const std::string& where);
 /// Numbers with two digits after the point; an `end` row is added if there is none.
-std::string writeStitchCsv(const Pattern& pattern);
+/// How places are written: made ones to 0.01 mm; those that were read and only put in another order
+/// with the digits that they came with, up to six.
+enum class Digits { Hundredths, AsRead };
+std::string writeStitchCsv(const Pattern& pattern, Digits digits = Digits::Hundredths);
 
 }  // namespace rt

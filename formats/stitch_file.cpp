@@ -33,8 +33,9 @@ ReadResult readStitchFile(const std::filesystem::path& path) {
   }
 }
 
-void writeStitchFile(const std::filesystem::path& path, const Pattern& pattern) {
-  writeFile(path, path.extension() == ".svg" ? writeStitchSvg(pattern) : writeStitchCsv(pattern));
+void writeStitchFile(const std::filesystem::path& path, const Pattern& pattern, Digits digits) {
+  writeFile(path, path.extension() == ".svg" ? writeStitchSvg(pattern, digits)
+                                             : writeStitchCsv(pattern, digits));
 }
 
 }  // namespace rt

@@ -13,6 +13,7 @@ FileKind kindOfFile(std::string_view text);
 /// Reads a stitch list or a stitch drawing. Artwork and others are an Error that says what to do.
 ReadResult readStitchFile(const std::filesystem::path& path);
 /// Writes by the name's ending: .svg a drawing, else a list.
-void writeStitchFile(const std::filesystem::path& path, const Pattern& pattern);
+void writeStitchFile(const std::filesystem::path& path, const Pattern& pattern,
+                     Digits digits = Digits::Hundredths);
 
 }  // namespace rt

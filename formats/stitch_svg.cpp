@@ -221,13 +221,13 @@ ReadResult readStitchSvg(std::string_view text, const std::string& where) {
   return out;
 }
 
-std::string writeStitchSvg(const Pattern& pattern) {
+std::string writeStitchSvg(const Pattern& pattern, Digits digits) {
   const std::vector<SewnRun> runs = unbrokenRuns(pattern);
   Box box;
   for (const SewnRun& run : runs) box.add(boundsOf(std::span<const Point>(run.points)));
   if (box.empty()) box.add(Point{0, 0});
   box = box.grown(1);
-  auto n = [](double v) { return formatNumber(v, 2); };
+  auto n = [digits](double v) { return formatNumber(v, digits == Digits::AsRead ? 6 : 2); };
   std::string out =
       "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" "
       "data-rapt=\"stitches\" width=\"" +

@@ -194,10 +194,38 @@ class Sectioner {
     s.kind = pointed || s.steps || (hint_ == Kind::Fill && !split(between, l)) ? Kind::Fill
                                                                                : Kind::Satin;
     if (hint_ == Kind::Satin && !pointed) s.kind = Kind::Satin;
-    s.spacing_mm = s.kind == Kind::Fill ? median(across) : 2 * median(along);
+    s.spacing_mm = s.kind == Kind::Fill ? rowSpacing(l) : 2 * median(along);
     s.angle_deg = angleOf(l);
     bridge(s.first);
     out_.push_back(std::move(s));
+  }
+
+  /// Spacing of rows from the ways between their middles, two by two: where an edge slants, the
+  /// stitch to the next row may run on with a row, whose middle then lies between the two.
+  double rowSpacing(const Ladder& l) const {
+    const Point over = quarterTurn(rowWay(l));
+    std::vector<double> ways, pairs;
+    for (size_t j = 0; j + 1 < l.rungs.size(); ++j)
+      ways.push_back(
+          std::abs(dot(middle(legs_[l.rungs[j + 1]]) - middle(legs_[l.rungs[j]]), over)));
+    for (size_t i = 1; i < ways.size(); ++i) pairs.push_back((ways[i - 1] + ways[i]) / 2);
+    return median(std::move(pairs));
+  }
+
+  /// Along the rows: all stitches of a row but its first and last, which may lead from one row to
+  /// the next.
+  Point rowWay(const Ladder& l) const {
+    double c = 0, s = 0;
+    for (size_t r : l.rungs) {
+      const Leg& leg = legs_[r];
+      const bool inner = leg.b - leg.a > 2;
+      const Point d = inner ? p_[leg.b - 1] - p_[leg.a + 1] : leg.d;
+      const double doubled = 2 * std::atan2(d.y, d.x);
+      c += length(d) * std::cos(doubled);
+      s += length(d) * std::sin(doubled);
+    }
+    const double angle = std::atan2(s, c) / 2;
+    return {std::cos(angle), std::sin(angle)};
   }
 
   static bool split(size_t between, const Ladder& l) { return between * 5 > l.rungs.size() * 4; }

@@ -236,6 +236,11 @@ class Cover {
   Raster wanted_;  // tiles that may be measured
 };
 
+/// Places that are made here keep 0.01 mm, as all that is made.
+Point made(Point p) {
+  return {std::round(p.x * 100) / 100, std::round(p.y * 100) / 100};
+}
+
 /// Thread of one block that stays visible, as unbroken parts.
 struct Part {
   std::vector<Stitch> rows;  ///< The first is where it starts; the others are sewn.
@@ -295,14 +300,14 @@ class Remover {
         cutAt(s, p);
       } else if (under && !now) {
         close();
-        open(s, mix(from, s.at, static_cast<double>(k - 1) / steps));
+        open(s, made(mix(from, s.at, static_cast<double>(k - 1) / steps)));
       }
       under = now;
     }
     if (!under) sew(s, s.at);
   }
   void cutAt(const Stitch& s, Point p) {
-    if (distance(part_.rows.back().at, p) >= kShortestStitch_mm) sew(s, p);
+    if (distance(part_.rows.back().at, p) >= kShortestStitch_mm) sew(s, made(p));
     close();
   }
 
@@ -385,15 +390,18 @@ class Joiner {
     if (mm < kShortestStitch_mm) return;
     const int parts = static_cast<int>(std::ceil(mm / kLinkStitch_mm));
     for (int k = 1; k <= parts; ++k)
-      row(to, mix(from, to.at, static_cast<double>(k) / parts), Op::Stitch, Kind::Run);
+      row(to, k == parts ? to.at : made(mix(from, to.at, static_cast<double>(k) / parts)),
+          Op::Stitch, Kind::Run);
   }
   void tieIn(const Part& part) {
     const Stitch& s = part.rows.front();
-    rt::tieIn([&](Point at) { row(s, at, Op::Stitch, Kind::Tie); }, s.at, part.rows[1].at, tie_mm_);
+    rt::tieIn([&](Point at) { row(s, at == s.at ? at : made(at), Op::Stitch, Kind::Tie); }, s.at,
+              part.rows[1].at, tie_mm_);
   }
   void endTie() {
     const Stitch last = out_.back();
-    tieOff([&](Point at) { row(last, at, Op::Stitch, Kind::Tie); }, last.at, before_, tie_mm_);
+    tieOff([&](Point at) { row(last, at == last.at ? at : made(at), Op::Stitch, Kind::Tie); },
+           last.at, before_, tie_mm_);
   }
   void cut() {
     endTie();

@@ -5,6 +5,7 @@
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QtTest>
+#include <random>
 
 #include "run.h"
 
@@ -224,6 +225,38 @@ class TestCliSewing : public QObject {
     QVERIFY(std::abs(is["thread_length_mm"].toDouble() - was["thread_length_mm"].toDouble()) <
             1e-6);
     QCOMPARE(run({"order", "mixed.csv"}).number("colour_changes_after"), 1.0);
+  }
+  void whatIsOnlyPutInOrderKeepsItsDigits() {
+    std::mt19937 random(77);
+    QByteArray text = "# rapt-stitches 1\nx_mm,y_mm,op,thread\n";
+    QStringList read;
+    for (int block = 0; block < 6; ++block)
+      for (int k = 0; k < 40; ++k) {
+        const QString at =
+            QStringLiteral("%1,%2")
+                .arg(block * 30 + static_cast<int>(random() % 20000) / 1000.0, 0, 'f', 3)
+                .arg(static_cast<int>(random() % 20000) / 1000.0, 0, 'f', 3);
+        if (k == 0) text += at.toUtf8() + ",jump," + (block % 2 ? "#2f5d50" : "#8a5a2b") + "\n";
+        text += at.toUtf8() + ",stitch," + (block % 2 ? "#2f5d50" : "#8a5a2b") + "\n";
+        read << at;
+      }
+    QFile file(dir_.filePath("digits.csv"));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write(text + "0,0,end,#2f5d50\n");
+    file.close();
+    QCOMPARE(run({"order", "digits.csv", "-o", "ordered.csv"}).code, 0);
+    QFile out(dir_.filePath("ordered.csv"));
+    QVERIFY(out.open(QIODevice::ReadOnly));
+    QStringList written;
+    for (const QByteArray& line : out.readAll().split('\n')) {
+      const QList<QByteArray> f = line.split(',');
+      if (f.size() < 3 || f[2] != "stitch") continue;
+      written << QStringLiteral("%1,%2")
+                     .arg(f[0].toDouble(), 0, 'f', 3)
+                     .arg(f[1].toDouble(), 0, 'f', 3);
+    }
+    read.sort(), written.sort();
+    QCOMPARE(written, read);
   }
 
   void orderTakesHiddenStitchesAndGivesNeedles() {

@@ -255,6 +255,29 @@ class TestRespace : public QObject {
     QCOMPARE(story(done.pattern), story(p));
   }
 
+  void rowsThatEndOnASlantKeepTheirSpacing() {
+    // at a slanted edge the stitch to the next row runs on with a row on one side and stands alone
+    // on the other
+    std::mt19937 random = testing::seeded(77);
+    for (int round = 0; round < 40; ++round) {
+      const double spacing = testing::between(random, 0.25, 0.5),
+                   slant = testing::between(random, 0.8, 3);
+      std::vector<Point> points;
+      const Transform turn = Transform::turning(testing::between(random, 0, 180));
+      for (int row = 0; row < 40; ++row) {
+        const double left = slant * spacing * row, right = left + 14, v = spacing * row;
+        for (int k = 0; k <= 4; ++k) {
+          const double u = row % 2 == 0 ? left + 3.5 * k : right - 3.5 * k;
+          points.push_back(turn({u, v}));
+        }
+      }
+      const Recognised r = recognise(points, Kind::Fill);
+      QVERIFY2(
+          r.kind == Kind::Fill && std::abs(r.spacing_mm - spacing) < 0.05 * spacing,
+          qPrintable(QString("%1 for %2, slant %3").arg(r.spacing_mm).arg(spacing).arg(slant)));
+    }
+  }
+
   void wideSatinIsSplitAndNarrowSatinRuns() {
     const Pattern p = bare(sewn({satinAlong(wave(40, 2), 4, {})}));
     double longest = 0;
