@@ -62,6 +62,7 @@ bool keepTools(MainWindow& window, Desk& desk, Station station, const QString& f
   static const std::vector<std::tuple<Station, const char*, const char*>> tools{
       {Station::Brief, "toolItems", "1-brief-items"},
       {Station::Brief, "toolShopping", "1-brief-shopping"},
+      {Station::Hoopings, "toolmeasureTool", "4-hoopings-measure"},
       {Station::Paper, "toolPrice", "5-paper-price"},
       {Station::Align, "toolEye", "6-align-eye"},
       {Station::Ledger, "toolCharts", "8-ledger-charts"}};

@@ -48,6 +48,13 @@ class Desk : public QObject {
   History& undo() { return document_.history(); }
   const std::filesystem::path& path() const { return document_.path(); }
   const std::vector<Face>& faces() const { return shop_.faces(); }
+  /// Frames measured here, and what the shop pays. Throw Error where they cannot be kept.
+  const std::vector<Hoop>& ownFrames() const { return shop_.ownFrames(); }
+  void keepFrame(const Hoop& frame) { shop_.keepFrame(frame); }
+  void dropFrame(const std::string& id) { shop_.dropFrame(id); }
+  const Rates& rates() const { return shop_.rates(); }
+  bool ratesAreOwn() const { return shop_.ratesAreOwn(); }
+  void setRates(const std::optional<Rates>& rates) { shop_.setRates(rates); }
   /// The job's fabric, its limits with needle, thread, backing and topper taken in.
   const Fabric& fabric() const { return fabric_; }
   ThreadTake threadTake() const {

@@ -3,6 +3,8 @@
 #include "error.h"
 #include "faces.h"
 #include "file_io.h"
+#include "rates_file.h"
+#include "shelf.h"
 #include "thread_list.h"
 
 namespace rt {
@@ -14,22 +16,39 @@ Shop::Shop(Bench bench, std::filesystem::path folder, QObject* parent)
       starting_(bench_.shop.fabrics),
       startingTime_(bench_.shop.time),
       limitsPath_(folder / "shop-limits.json"),
-      threadsPath_(folder / "threads.csv") {
+      threadsPath_(folder / "threads.csv"),
+      framesPath_(folder / "frames.json"),
+      ratesPath_(folder / "rates.json"),
+      startingFrames_(bench_.shop.hoops) {
+  const auto there = [](const std::filesystem::path& path) {
+    std::error_code ignored;
+    return std::filesystem::exists(path, ignored);
+  };
+  reading("limits", [&] { limits_ = readShopLimits(limitsPath_); });
+  reading("thread list", [&] {
+    if (there(threadsPath_)) bench_.shop.threads = readThreads(threadsPath_);
+  });
+  reading("frames", [&] {
+    if (there(framesPath_)) frames_ = readShelf(framesPath_);
+  });
+  reading("starting rates", [&] { rates_ = shopRates(bench_.data); });
+  reading("rates", [&] {
+    if (!there(ratesPath_)) return;
+    rates_ = readRates(ratesPath_, rates_);
+    ratesOwn_ = true;
+  });
+  bench_.shop.fabrics = withShopLimits(starting_, limits_);
+  bench_.shop.hoops = joinedShelf(frames_, startingFrames_);
+}
+
+void Shop::reading(const char* what, const std::function<void()>& read) {
   // the starting values are safe to work with; a file that cannot be read stays for its owner
   try {
-    limits_ = readShopLimits(limitsPath_);
+    read();
   } catch (const std::exception& problem) {
-    problems_.push_back(std::string("The shop's own limits could not be read: ") + problem.what());
+    problems_.push_back(std::string("The shop's own ") + what +
+                        " could not be read: " + problem.what());
   }
-  try {
-    std::error_code ignored;
-    if (std::filesystem::exists(threadsPath_, ignored))
-      bench_.shop.threads = readThreads(threadsPath_);
-  } catch (const std::exception& problem) {
-    problems_.push_back(std::string("The shop's own thread list could not be read: ") +
-                        problem.what());
-  }
-  bench_.shop.fabrics = withShopLimits(starting_, limits_);
 }
 
 namespace {
@@ -74,6 +93,41 @@ void Shop::setLimits(const std::string& fabric, const std::optional<ShopLimits>&
 void Shop::setThreads(std::vector<ShelfThread> threads) {
   writeFile(threadsPath_, threadsCsv(threads));
   bench_.shop.threads = std::move(threads);
+  emit changed();
+}
+
+void Shop::setFrames(std::vector<Hoop> frames) {
+  if (frames.empty())
+    std::filesystem::remove(framesPath_);
+  else
+    writeFile(framesPath_, shelfJson(frames));
+  frames_ = std::move(frames);
+  bench_.shop.hoops = joinedShelf(frames_, startingFrames_);
+  emit changed();
+}
+
+void Shop::keepFrame(const Hoop& frame) {
+  checkHoop(frame, "frame " + frame.name);
+  std::vector<Hoop> next = frames_;
+  std::erase_if(next, [&](const Hoop& h) { return h.id == frame.id; });
+  next.push_back(frame);
+  setFrames(std::move(next));
+}
+
+void Shop::dropFrame(const std::string& id) {
+  std::vector<Hoop> next = frames_;
+  if (std::erase_if(next, [&](const Hoop& h) { return h.id == id; }) == 0)
+    throw Error("there is no frame \"" + id + "\" of one's own", "shelf", "choose another");
+  setFrames(std::move(next));
+}
+
+void Shop::setRates(const std::optional<Rates>& rates) {
+  if (rates)
+    writeFile(ratesPath_, ratesJson(*rates));
+  else
+    std::filesystem::remove(ratesPath_);
+  rates_ = rates ? *rates : shopRates(bench_.data);
+  ratesOwn_ = rates.has_value();
   emit changed();
 }
 

@@ -3,9 +3,11 @@
 
 #include <QObject>
 #include <filesystem>
+#include <functional>
 
 #include "ledger_entry.h"
 #include "making.h"
+#include "quote.h"
 
 namespace rt {
 
@@ -31,6 +33,18 @@ class Shop : public QObject {
   void setLimits(const std::string& fabric, const std::optional<ShopLimits>& limits);
   void setThreads(std::vector<ShelfThread> threads);
 
+  /// Frames that were measured here; they stand on the shelf before those that ship.
+  const std::vector<Hoop>& ownFrames() const { return frames_; }
+  /// One of the same id is replaced. Throws Error where the frames cannot be kept.
+  void keepFrame(const Hoop& frame);
+  void dropFrame(const std::string& id);
+
+  /// What the shop pays: its own rates, or those that ship.
+  const Rates& rates() const { return rates_; }
+  bool ratesAreOwn() const { return ratesOwn_; }
+  /// Unset: those that ship again. Throws Error where they cannot be kept.
+  void setRates(const std::optional<Rates>& rates);
+
   /// What sewn runs made of the time model; 1 without enough of them.
   double timeFactor() const { return timeFactor_; }
   /// The runs of the ledger, to learn times from.
@@ -53,12 +67,18 @@ class Shop : public QObject {
   void changed();
 
  private:
+  void setFrames(std::vector<Hoop> frames);
+  /// Does it, or says in `problems` what of the shop's own could not be read.
+  void reading(const char* what, const std::function<void()>& read);
   Bench bench_;
   std::vector<Face> faces_;
   std::vector<Fabric> starting_;
   TimeModel startingTime_;
   double timeFactor_ = 1;
-  std::filesystem::path limitsPath_, threadsPath_;
+  std::filesystem::path limitsPath_, threadsPath_, framesPath_, ratesPath_;
+  std::vector<Hoop> startingFrames_, frames_;
+  Rates rates_;
+  bool ratesOwn_ = false;
   ShopLimitTable limits_;
   std::vector<std::string> problems_;
 };

@@ -36,4 +36,25 @@ Rates shopRates(const std::filesystem::path& data) {
   return readRates(data / "rates.json", {});
 }
 
+std::string ratesJson(const Rates& r) {
+  for (double v : {r.labour_per_hour, r.machine_per_hour, r.top_thread_per_1000_m,
+                   r.bobbin_per_1000_m, r.backing_per_m2, r.hooping_min, r.setup_min, r.spoilage})
+    if (!(v >= 0)) throw Error("a rate is below 0", "rates", "give 0 or more");
+  if (!(r.usual_margin >= 0 && r.usual_margin < 1) || !(r.spoilage < 1))
+    throw Error("a margin or spoilage of 100 % or more cannot be", "rates",
+                "give a part under 1, like 0.4");
+  return Json{{"currency", r.currency},
+              {"labour_per_hour", r.labour_per_hour},
+              {"machine_per_hour", r.machine_per_hour},
+              {"top_thread_per_1000_m", r.top_thread_per_1000_m},
+              {"bobbin_per_1000_m", r.bobbin_per_1000_m},
+              {"backing_per_m2", r.backing_per_m2},
+              {"hooping_min", r.hooping_min},
+              {"setup_min", r.setup_min},
+              {"spoilage", r.spoilage},
+              {"usual_margin", r.usual_margin}}
+             .dump(1) +
+         "\n";
+}
+
 }  // namespace rt

@@ -14,4 +14,8 @@ Rates shopRates(const std::filesystem::path& data);
 Rates readRates(const std::filesystem::path& path, const Rates& otherwise,
                 std::vector<std::string>* left_out = nullptr);
 
+/// The same text as it is read. Throws Error for rates that are none: negative, a margin of 1 or
+/// more.
+std::string ratesJson(const Rates& rates);
+
 }  // namespace rt

@@ -89,7 +89,8 @@ HoopingsStation::HoopingsStation(const StationContext& context)
       better_(new QVBoxLayout),
       doubts_(paragraph({}, true)),
       schoolWords_(paragraph({}, true)),
-      shelf_(new ToolShelf) {
+      shelf_(new ToolShelf),
+      measure_(new MeasureTool(context.desk, context.asker)) {
   plan_->setObjectName(QStringLiteral("planButton"));
   write_->setObjectName(QStringLiteral("writeButton"));
   sheets_->setObjectName(QStringLiteral("sheetsButton"));
@@ -105,6 +106,8 @@ HoopingsStation::HoopingsStation(const StationContext& context)
   shelf_->add(tr("Frames"), QStringLiteral("framesTool"), frameTool_);
   shelf_->add(tr("Plan"), QStringLiteral("planTool"), planTool_);
   shelf_->add(tr("Better"), QStringLiteral("betterTool"), betterTool_);
+  shelf_->add(tr("Measure"), QStringLiteral("measureTool"), measure_);
+  connect(shelf_, &ToolShelf::openedTool, this, &HoopingsStation::refresh);
   column_->addWidget(plan_);
   column_->addWidget(figures_);
   column_->addWidget(shelf_, 1);
@@ -142,8 +145,6 @@ QWidget* HoopingsStation::frameTool() {
   hoop_->setObjectName(QStringLiteral("hoopBox"));
   hoop_->setAccessibleName(tr("Frame, or field in mm"));
   hoop_->setToolTip(tr("A measured frame, or a field like 200x140"));
-  for (const Hoop& h : desk_.bench().shop.hoops)
-    hoop_->addItem(QString::fromStdString(h.name), QString::fromStdString(h.id));
   mix_->setText(tr("Mix in …"));
   mix_->setToolTip(tr("Other frames that the plan may use too"));
   mix_->setPopupMode(QToolButton::InstantPopup);
@@ -356,8 +357,24 @@ void HoopingsStation::writeSheets(const QString& path) {
   });
 }
 
+/// The shelf changes when a frame is measured.
+void HoopingsStation::fillFrames() {
+  const std::vector<Hoop>& hoops = desk_.bench().shop.hoops;
+  const bool same = hoop_->count() == static_cast<int>(hoops.size()) &&
+                    std::all_of(hoops.begin(), hoops.end(), [&](const Hoop& h) {
+                      return hoop_->findData(QString::fromStdString(h.id)) >= 0;
+                    });
+  if (same) return;
+  const QSignalBlocker quiet(hoop_);
+  hoop_->clear();
+  for (const Hoop& h : hoops)
+    hoop_->addItem(QString::fromStdString(h.name), QString::fromStdString(h.id));
+}
+
 void HoopingsStation::refresh() {
   const PlanSettings& s = desk_.job().plan_settings;
+  fillFrames();
+  if (shelf_->opened() == measure_) measure_->refresh();
   const int i = hoop_->findData(QString::fromStdString(s.hoop));
   hoop_->setCurrentIndex(i);
   if (i < 0) hoop_->setEditText(QString::fromStdString(s.hoop));

@@ -9,6 +9,7 @@
 
 #include "frames_hand.h"
 #include "frames_lens.h"
+#include "measure_tool.h"
 #include "station.h"
 #include "tool_shelf.h"
 
@@ -30,6 +31,7 @@ class HoopingsStation : public StationPanel {
   QWidget* planTool();
   QWidget* betterTool();
   void set(const QString& name, const std::function<void(PlanSettings&)>& edit);
+  void fillFrames();
   void mixMenu();
   void showFigures();
   void showHoopings();
@@ -55,6 +57,7 @@ class HoopingsStation : public StationPanel {
   QLabel *doubts_, *schoolWords_;
   ToolShelf* shelf_;
   QWidget *frameTool_, *planTool_, *betterTool_;
+  MeasureTool* measure_;
   QTimer playTimer_;
 };
 

@@ -1,7 +1,6 @@
 #include "price_tool.h"
 
 #include "order_usage.h"
-#include "rates_file.h"
 
 namespace rt {
 
@@ -16,7 +15,8 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
       table_(new QGridLayout),
       words_(paragraph({}, true)),
       forCustomer_(button(tr("Quote …"), tr("Pieces and price, as PDF"), true)),
-      forShop_(button(tr("With costs …"), tr("All lines and what was taken for granted, as PDF"))) {
+      forShop_(button(tr("With costs …"), tr("All lines and what was taken for granted, as PDF"))),
+      rates_(new RatesTool(desk)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
@@ -47,11 +47,13 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
   column->addLayout(table_);
   column->addWidget(words_);
   column->addWidget(pair(forCustomer_, forShop_));
+  column->addWidget(new Fold(tr("What the shop pays"), QStringLiteral("Rates"), rates_));
   for (QSpinBox* box : {pieces_, other_})
     connect(box, &QSpinBox::valueChanged, this, &PriceTool::show);
   for (QDoubleSpinBox* box : {blank_, figure_})
     connect(box, &QDoubleSpinBox::valueChanged, this, &PriceTool::show);
   connect(wish_, &QComboBox::activated, this, &PriceTool::show);
+  connect(rates_, &RatesTool::changed, this, &PriceTool::show);
   connect(forCustomer_, &QPushButton::clicked, this, [this] { write(false); });
   connect(forShop_, &QPushButton::clicked, this, [this] { write(true); });
 }
@@ -69,7 +71,7 @@ QuoteOptions PriceTool::optionsFor(int pieces) const {
 QuotePaper PriceTool::quoted() const {
   const Order order = orderOf(desk_.layout(), desk_.job().brief.fabric,
                               desk_.planCurrent() ? desk_.plan() : nullptr, desk_.bench());
-  const Rates rates = shopRates(desk_.bench().data);
+  const Rates& rates = desk_.rates();
   QuotePaper out;
   out.title = desk_.job().title;
   out.currency = rates.currency;
@@ -125,7 +127,9 @@ void PriceTool::show() {
     add(tr("minutes"), [&](const Column& c) { return QString::number(c.quote.minutes, 'f', 0); });
     QStringList granted;
     for (const std::string& a : q.assumptions) granted << QString::fromStdString(a);
-    words_->setText(tr("%1; rates of data/rates.json.").arg(granted.join(QStringLiteral("; "))));
+    words_->setText(tr("%1; %2.").arg(
+        granted.join(QStringLiteral("; ")),
+        desk_.ratesAreOwn() ? tr("the shop's own rates") : tr("rates as they ship: see below")));
   } catch (const std::exception& problem) {
     words_->setText(QString::fromUtf8(problem.what()));
   }

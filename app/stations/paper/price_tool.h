@@ -6,6 +6,7 @@
 #include <QSpinBox>
 
 #include "quote_pdf.h"
+#include "rates_tool.h"
 #include "station.h"
 
 namespace rt {
@@ -30,6 +31,7 @@ class PriceTool : public QWidget {
   QGridLayout* table_;
   QLabel* words_;
   QPushButton *forCustomer_, *forShop_;
+  RatesTool* rates_;
 };
 
 }  // namespace rt

@@ -1,0 +1,131 @@
+// What the shop knows, in the window: items laid under a job, shopping, old jobs once more, frames
+// measured once, rates kept.
+#include <QDoubleSpinBox>
+#include <QSpinBox>
+
+#include "file_io.h"
+#include "items.h"
+#include "job_file.h"
+#include "proof_words.h"
+#include "run.h"
+#include "shelf.h"
+#include "window_driver.h"
+
+namespace test_brief_view {
+
+using namespace rt;
+
+class TestBriefView : public QObject {
+  Q_OBJECT
+  std::unique_ptr<testing::WindowDriver> d_;
+  Desk& desk() { return *d_->desk; }
+  const Job& job() { return desk().job(); }
+
+ private slots:
+  void initTestCase() {
+    d_ = std::make_unique<testing::WindowDriver>();
+    QVERIFY(d_->show());
+  }
+
+  void anItemLiesUnderTheJobByThreeChoices() {
+    d_->window->openDemo("wardens-gilet");
+    d_->key(Qt::Key_1);
+    d_->choose("itemKind", "Towel");
+    d_->choose("itemSize", "bath");
+    auto* measures = d_->find<QLabel>("itemMeasures");
+    QVERIFY(measures && measures->text().contains("260 mm"));
+    d_->click("layItem");
+    QCOMPARE(job().brief.fabric, std::string("terry"));
+    QCOMPARE(job().brief.place_width_mm, 260.0);
+    QVERIFY(job().brief.holding == Holding::Floated);
+    QCOMPARE(job().zones.size(), size_t{1});
+    desk().undo().undo();  // one step
+    QCOMPARE(job().brief.fabric, std::string("jersey"));
+  }
+
+  void theListIsWrittenAsItStands() {
+    auto* pieces = d_->find<QSpinBox>("shoppingPieces");
+    QVERIFY(pieces);
+    pieces->setValue(24);
+    d_->asker->next = d_->folder.filePath("shopping.csv");
+    d_->click("writeShopping");
+    const std::string written = readFile(d_->asker->next.toStdString());
+    QCOMPARE(written,
+             csvOf(shoppingFor(desk().layout(), job().brief, nullptr, 24, desk().bench())));
+    QVERIFY(std::count(written.begin(), written.end(), '\n') > 4);
+  }
+
+  void anOldJobComesBackWithAnotherText() {
+    d_->window->openDemo("hide-banner");
+    d_->asker->next = d_->folder.filePath("old banner.rapt");
+    QTest::keyClick(d_->window.get(), Qt::Key_S, Qt::ControlModifier);
+    const Job old = job();
+    d_->window->openDemo("tally-tags");
+    d_->key(Qt::Key_1);
+    d_->type("repeatText", "SEDGEMERE HIDE");
+    d_->click("repeatJob0");
+    QVERIFY(job().id != old.id);
+    QVERIFY(desk().path().empty());  // the old file is not written over
+    QCOMPARE(job().pieces.size(), old.pieces.size());
+    QCOMPARE(job().brief.order_text, std::string("SEDGEMERE HIDE"));
+    QVERIFY2(proofOf(job()).empty(), proofOf(job()).c_str());
+    QVERIFY(loadWork(d_->asker->next.toStdString()).job == old);
+  }
+
+  void aFrameIsMeasuredOnceAndStaysOnTheShelf() {
+    d_->key(Qt::Key_4);
+    const size_t before = desk().bench().shop.hoops.size();
+    d_->type("frameName", "Long blue");
+    auto* keep = d_->find<QAbstractButton>("keepFrame");
+    auto* doubts = d_->find<QLabel>("frameDoubts");
+    QVERIFY(keep && doubts && !keep->isEnabled());  // it has no field yet
+    d_->type("frameFieldW", "30 cm");
+    d_->type("frameFieldH", "4 in");
+    QVERIFY(keep->isEnabled());
+    QVERIFY2(doubts->text().contains("opening"), qPrintable(doubts->text()));
+    d_->type("frameInnerW", "250");
+    d_->type("frameInnerH", "150");
+    QVERIFY(!keep->isEnabled());  // the field does not fit into the opening
+    d_->type("frameInnerW", "330");
+    d_->click("keepFrame");
+    QCOMPARE(desk().bench().shop.hoops.size(), before + 1);
+    QVERIFY(std::abs(hoopFor(desk().bench().shop.hoops, "own-long-blue").field.height_mm - 101.6) <
+            1e-9);
+    Desk again(openBench(), DeskFolders{d_->folder.path().toStdString()});
+    QCOMPARE(again.bench().shop.hoops.size(), before + 1);  // for the next start too
+    auto* shelf = d_->find<QComboBox>("hoopBox");
+    QVERIFY(shelf && shelf->findText("Long blue") >= 0);
+    d_->click("toolmeasureTool");
+    d_->click("frameOff_own-long-blue");
+    QCOMPARE(desk().bench().shop.hoops.size(), before);
+  }
+
+  void ratesAreKeptForTheShop() {
+    d_->window->openDemo("tally-tags");
+    desk().settle();
+    d_->key(Qt::Key_5);
+    const double shipped = desk().rates().labour_per_hour;
+    auto* hands = d_->find<QDoubleSpinBox>("rateHands");
+    QVERIFY(hands);
+    QString said;
+    connect(&desk(), &Desk::failed, this, [&](const QString& what) { said = what; });
+    hands->setFocus();
+    hands->selectAll();
+    QTest::keyClicks(hands, QLocale().toString(31.5));
+    QTest::keyClick(hands, Qt::Key_Return);
+    QVERIFY2(said.isEmpty(), qPrintable(said));
+    QVERIFY2(hands->isVisible() && hands->hasFocus(), qPrintable(hands->text()));
+    QCOMPARE(desk().rates().labour_per_hour, 31.5);
+    QVERIFY(desk().ratesAreOwn());
+    Desk again(openBench(), DeskFolders{d_->folder.path().toStdString()});
+    QCOMPARE(again.rates().labour_per_hour, 31.5);
+    d_->click("ratesAsShipped");
+    QCOMPARE(desk().rates().labour_per_hour, shipped);
+    QVERIFY(!desk().ratesAreOwn());
+  }
+};
+
+RT_TEST(TestBriefView)
+
+}  // namespace test_brief_view
+#include "test_brief_view.moc"
