@@ -57,6 +57,18 @@ bool keep(MainWindow& window, const QString& file) {
   return false;
 }
 
+/// A frame as somebody measures it, with its opening still missing.
+void measureFrame(MainWindow& window) {
+  const std::pair<const char*, const char*> typed[] = {
+      {"frameName", "Long blue"}, {"frameFieldW", "300"}, {"frameFieldH", "110"}};
+  for (const auto& [name, text] : typed)
+    if (auto* line = window.findChild<QLineEdit*>(QString::fromLatin1(name))) {
+      line->setText(QString::fromLatin1(text));
+      line->setModified(true);
+      emit line->editingFinished();
+    }
+}
+
 /// Tools that have a picture of their own.
 bool keepTools(MainWindow& window, Desk& desk, Station station, const QString& folder) {
   static const std::vector<std::tuple<Station, const char*, const char*>> tools{
@@ -71,6 +83,7 @@ bool keepTools(MainWindow& window, Desk& desk, Station station, const QString& f
     auto* tool = window.findChild<QPushButton*>(QString::fromLatin1(button));
     if (!tool) continue;
     tool->click();
+    if (station == Station::Hoopings) measureFrame(window);
     pump(desk);
     if (!keep(window, QStringLiteral("%1/%2.png").arg(folder, QString::fromLatin1(name))))
       return false;

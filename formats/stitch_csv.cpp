@@ -8,8 +8,8 @@
 #include <unordered_map>
 
 #include "error.h"
-#include "length.h"
 #include "file_io.h"
+#include "length.h"
 
 namespace rt {
 namespace {

@@ -90,8 +90,10 @@ class TestPromises : public QObject {
     QMetaObject::invokeMethod(
         &receiver, [] { throw std::runtime_error("the fabric is on no list"); },
         Qt::QueuedConnection);
-    QMetaObject::invokeMethod(&receiver, [] { throw std::bad_alloc(); }, Qt::QueuedConnection);
-    QMetaObject::invokeMethod(&receiver, [] { throw 7; }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        &receiver, [] { throw std::bad_alloc(); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        &receiver, [] { throw 7; }, Qt::QueuedConnection);
     QVERIFY(QTest::qWaitFor([&] { return met == 3; }));
     app->onTrouble = kept;
     QVERIFY(!said.isEmpty());

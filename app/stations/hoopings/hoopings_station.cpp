@@ -374,7 +374,6 @@ void HoopingsStation::fillFrames() {
 void HoopingsStation::refresh() {
   const PlanSettings& s = desk_.job().plan_settings;
   fillFrames();
-  if (shelf_->opened() == measure_) measure_->refresh();
   const int i = hoop_->findData(QString::fromStdString(s.hoop));
   hoop_->setCurrentIndex(i);
   if (i < 0) hoop_->setEditText(QString::fromStdString(s.hoop));
@@ -398,6 +397,11 @@ void HoopingsStation::refresh() {
   showFigures();
   showHoopings();
   showBetter();
+  const bool measuring = shelf_->opened() == measure_;  // it takes the whole panel
+  for (QWidget* w : {static_cast<QWidget*>(plan_), figures_, static_cast<QWidget*>(sheets_),
+                     static_cast<QWidget*>(write_)})
+    w->setVisible(!measuring);
+  if (measuring) measure_->refresh();
 }
 
 /// The plan beside a plain grid of the same frame.

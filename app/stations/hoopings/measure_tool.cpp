@@ -107,8 +107,8 @@ MeasureTool::MeasureTool(Desk& desk, FileAsker& asker)
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
   buildFields(*column);
-  column->addWidget(picture_);
   column->addWidget(doubts_);
+  column->addWidget(picture_);
   column->addWidget(keep_);
   column->addLayout(own_);
   connect(keep_, &QPushButton::clicked, this, &MeasureTool::keep);
@@ -178,6 +178,7 @@ void MeasureTool::show() {
   positionsRow_->setVisible(m.kind == FrameKind::Long);
   stepRow_->setVisible(m.kind == FrameKind::Long || m.kind == FrameKind::Rails);
   positionsRow_->parentWidget()->setVisible(stepRow_->isVisibleTo(stepRow_->parentWidget()));
+  picture_->setVisible(m.field_width_mm > 0 && m.field_height_mm > 0);
   picture_->show(m);
   QStringList lines;
   bool forbidden = false;

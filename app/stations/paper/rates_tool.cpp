@@ -7,8 +7,8 @@ RatesTool::RatesTool(Desk& desk)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  const auto field = [this](const QString& name, double Rates::*figure, double factor,
-                            double most) {
+  const auto field = [this](const QString& key, const QString& name, double Rates::*figure,
+                            double factor, double most) {
     auto* box = new QDoubleSpinBox;
     box->setButtonSymbols(QAbstractSpinBox::NoButtons);
     box->setRange(0, most);
