@@ -15,6 +15,7 @@ namespace {
 constexpr double kLeastZoom = 0.05, kMostZoom = 60;  // px per mm
 constexpr double kTrueSize_px_per_mm = 96 / 25.4;
 constexpr int kRuler = 26;
+constexpr int kWay_ms = 450;
 constexpr double kPan_px = 40;  // by one arrow key
 
 /// Rulers carry round figures at least this far apart.
@@ -48,6 +49,12 @@ ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   connect(&desk, &Desk::scanned, this, [this] {
     if (fitted_) fitAll();
   });
+  way_.setDuration(kWay_ms);
+  way_.setEasingCurve(QEasingCurve::InOutCubic);
+  connect(&way_, &QVariantAnimation::valueChanged, this, [this](const QVariant& at) {
+    eye_.centre_px = at.toPointF();
+    update();
+  });
   for (auto signal : {&Desk::selectionChanged, &Desk::weighed, &Desk::compared,
                       &Desk::hoopingChanged, &Desk::recorded, &Desk::scanned, &Desk::viewChanged})
     connect(&desk, signal, this, qOverload<>(&QWidget::update));
@@ -78,6 +85,7 @@ void ClothView::clearMoment() {
 }
 
 void ClothView::fitAll() {
+  way_.stop();
   Box box = placeOf(desk_.job());
   box.add(threadBounds(desk_.layout()));
   if (const auto reading = desk_.scans().reading())
@@ -93,7 +101,21 @@ void ClothView::fitAll() {
   update();
 }
 
+void ClothView::lookAt(Point layout_mm) {
+  const QPointF there = eye_.centre_px + QRectF(rect()).center() - eye_.px(layout_mm);
+  fitted_ = false;
+  way_.stop();
+  way_.setStartValue(eye_.centre_px);
+  way_.setEndValue(there);
+  way_.start();
+}
+
+Point ClothView::seenMiddle() const {
+  return eye_.mm(QRectF(rect()).center());
+}
+
 void ClothView::zoomBy(double factor, QPointF about) {
+  way_.stop();
   const Point mm = eye_.mm(about);
   eye_.px_per_mm = std::clamp(eye_.px_per_mm * factor, kLeastZoom, kMostZoom);
   eye_.centre_px = about - QPointF(mm.x, mm.y) * eye_.px_per_mm;
@@ -343,6 +365,7 @@ void ClothView::beginGesture(QPointF at) {
 }
 
 void ClothView::mousePressEvent(QMouseEvent* event) {
+  way_.stop();  // the hand goes before
   setFocus();
   pressed_ = pointer_ = event->position();
   panFrom_ = eye_.centre_px;

@@ -2,6 +2,7 @@
 // the hand on it.
 #pragma once
 
+#include <QVariantAnimation>
 #include <QWidget>
 
 #include "desk.h"
@@ -27,6 +28,8 @@ class ClothView : public QWidget, public Gestures {
   void askForStroke(const QString& prompt, Taken taken) override;
   void focusCloth() override { setFocus(); }
   void askForPoints(int count, const QString& prompt, Taken taken) override;
+  void lookAt(Point layout_mm) override;
+  Point seenMiddle() const override;
   bool typing() const { return hand_ && hand_->typing(); }
   void setRunning(bool running);
   /// Shows only what is sewn up to a row of the ribbon's pattern; unset: all.
@@ -84,6 +87,7 @@ class ClothView : public QWidget, public Gestures {
   std::optional<rt::Box> box_;  // being drawn
   Grip grip_ = Grip::None;
   QPointF pressed_, pointer_, panFrom_;
+  QVariantAnimation way_;  // of the cloth to where it shall be looked at
 };
 
 }  // namespace rt

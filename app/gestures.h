@@ -21,6 +21,10 @@ class Gestures {
   virtual void focusCloth() = 0;
   /// The next `count` clicks are points.
   virtual void askForPoints(int count, const QString& prompt, Taken taken) = 0;
+  /// Moves the cloth until a place of it lies in the middle of the view.
+  virtual void lookAt(Point layout_mm) = 0;
+  /// What lies in the middle of the view.
+  virtual Point seenMiddle() const = 0;
 };
 
 }  // namespace rt

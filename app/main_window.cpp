@@ -15,6 +15,7 @@
 #include "demo.h"
 #include "density_station.h"
 #include "error.h"
+#include "hoopings_station.h"
 #include "sew_station.h"
 #include "swatch.h"
 
@@ -148,12 +149,15 @@ void MainWindow::buildStations() {
   }
   connect(&as<BriefStation>(), &BriefStation::swatchAsked, this, &MainWindow::makeSwatch);
   connect(&as<BriefStation>(), &BriefStation::takeAsked, this, [this](const Job& job) {
-    if (!mayLeave()) return;
-    desk_.take(job, {});
-    cloth_->fitAll();
-    go(Station::Compose);
-    tell(tr("The job lies here once more. Read the proof, and save it under a name of its own."),
-         false);
+    takeInstead(
+        job, Station::Compose,
+        tr("The job lies here once more. Read the proof, and save it under a name of its own."));
+  });
+  connect(&as<HoopingsStation>(), &HoopingsStation::takeAsked, this, [this](Job job) {
+    job.id = newId();
+    takeInstead(
+        job, Station::Hoopings,
+        tr("The batch is a job of its own. Plan it, and read the proof of all its pieces."));
   });
 }
 
@@ -277,6 +281,14 @@ void MainWindow::call(const QString& words) {
     tray_->show();
     tray_->showMessage(tr("The machine needs you"), words);
   }
+}
+
+void MainWindow::takeInstead(const Job& job, Station station, const QString& words) {
+  if (!mayLeave()) return;
+  desk_.take(job, {});
+  cloth_->fitAll();
+  go(station);
+  tell(words, false);
 }
 
 void MainWindow::makeSwatch() {

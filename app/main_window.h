@@ -58,6 +58,8 @@ class MainWindow : public QMainWindow {
   std::vector<Command> commands() const;
   void tell(const QString& text, bool problem);
   void refreshTop();
+  /// Another job in place of the one in hand, which is kept first.
+  void takeInstead(const Job& job, Station station, const QString& words);
   bool mayLeave();
   void makeSwatch();
   /// The machine waits for a person, who may be elsewhere.

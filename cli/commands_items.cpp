@@ -1,9 +1,12 @@
-// items; job FILE item, fit, shopping, again.
+// items; job FILE item, fit, shopping, batch, again.
+#include "batch.h"
 #include "error.h"
+#include "file_io.h"
 #include "items.h"
 #include "job_file.h"
 #include "job_verbs.h"
 #include "ledger_entry.h"
+#include "paperwork.h"
 #include "proof_words.h"
 
 namespace rt::cli {
@@ -63,6 +66,18 @@ Json shoppingCommand(const JobWords& w, const Bench& bench) {
   return {{"pieces", w.pieces}, {"planned", made != nullptr}, {"list", lines}, {"advice", advice}};
 }
 
+Json sheetCommand(const JobWords& w, const Bench& bench) {
+  const Work work = loadWork(w.file);
+  const Pattern layout = sewnLayout(work.job);
+  const MadePlan* made = planFor(work, printOf(layout));
+  const JobSheet r =
+      writeJobSheet(jobSheetOf(work.job, layout, made ? &made->plan : nullptr, bench), w.out);
+  return {{"pages", r.pages},
+          {"planned", made != nullptr},
+          {"minutes", r.minutes},
+          {"thread_m", r.metres}};
+}
+
 /// Another job from this one: what was sewn and planned stays with the old one.
 Json repeatCommand(const JobWords& w, const Bench& bench) {
   if (std::filesystem::exists(w.out))
@@ -74,6 +89,33 @@ Json repeatCommand(const JobWords& w, const Bench& bench) {
   next.job = checked(std::move(next.job));
   saveWork(next, w.out);
   return {{"file", w.out}, {"id", next.job.id}, {"reads_as_ordered", proofOf(next.job).empty()}};
+}
+
+/// A job of its own: the layout many times over, nested in a frame.
+Json batchCommand(const JobWords& w, const Bench& bench) {
+  if (std::filesystem::exists(w.out))
+    throw Error("the file is there already", w.out, "choose another name");
+  BatchWish wish;
+  wish.count = w.pieces;
+  if (!w.names.empty()) wish.names = namesFrom(readFile(w.names));
+  if (!w.hoop.empty()) wish.hoop = w.hoop;
+  wish.gap_mm = w.gap;
+  wish.turn = w.frame_turn == "yes";
+  wish.baste = w.baste;
+  Batch batch = batchOf(loadWork(w.file).job, wish, bench);
+  Work work;
+  work.job = std::move(batch.job);
+  work.job.id = newId();
+  work.job = checked(std::move(work.job));
+  saveWork(work, w.out);
+  return {{"file", w.out},
+          {"pieces", batch.pieces},
+          {"per_hooping", batch.per_hooping},
+          {"hoopings", batch.hoopings},
+          {"free_places", batch.free_places},
+          {"field_use", batch.field_use},
+          {"cloth_mm2", batch.cloth_mm2},
+          {"reads_as_ordered", proofOf(work.job).empty()}};
 }
 
 }  // namespace
@@ -96,6 +138,22 @@ void addItemVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   fit->add_option("TEXT", w->text, "What is sewn")->required();
   verbs.ask("shopping", "What to have at hand", shoppingCommand)
       ->add_option("--pieces", w->pieces, "How many are sewn");
+  verbs
+      .ask("sheet", "Write the job sheet, PDF: threads in order with needle, minutes, metres",
+           sheetCommand)
+      ->add_option("-o", w->out, "File to write")
+      ->required();
+  CLI::App* batch =
+      verbs.ask("batch", "The layout many times over, as a job of its own", batchCommand);
+  batch->add_option("NEW", w->out, "File to make")->required();
+  auto* count = batch->add_option("--count", w->pieces, "Equal pieces");
+  batch->add_option("--names", w->names, "One piece a name: a line each, or CSV with a column name")
+      ->excludes(count);
+  batch->add_option("--hoop", w->hoop, "Frame id, or field WxH in mm");
+  batch->add_option("--gap", w->gap, "Between pieces, mm");
+  batch->add_option("--turn", w->frame_turn, "yes or no: pieces may be turned by 90°")
+      ->check(CLI::IsMember({"yes", "no"}));
+  batch->add_flag("--baste", w->baste, "An outline around each, all of them first");
   CLI::App* repeat =
       verbs.ask("again", "The same job once more, for another order text", repeatCommand);
   repeat->add_option("NEW", w->out, "File to make")->required();

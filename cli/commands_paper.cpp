@@ -18,13 +18,14 @@ Paper paperNamed(const std::string& name) {
 struct TemplateWords {
   std::string file, out, paper = "A4";
   bool mirror = false;
-  double grid = 0;
+  double grid = 0, ruler = 100;
 };
 
 Json templateCommand(const TemplateWords& words, const Session& session) {
   const Pattern pattern = readPattern(words.file);
   TemplateOptions o;
   o.paper = paperNamed(words.paper);
+  o.printer.ruler_mm = words.ruler;
   o.mirror = words.mirror;
   o.grid_mm = words.grid;
   o.shelf = readShopData(session.data).threads;
@@ -61,13 +62,13 @@ Json sheetsCommand(const SheetsWords& words, const Session& session) {
 
 struct TagsWords {
   int first = 0, count = 12;
-  double size = 15;
+  double size = 15, ruler = 100;
   std::string out, paper = "A4";
 };
 
 Json tagsCommand(const TagsWords& words) {
-  const TagSheets r =
-      writeTagSheets({paperNamed(words.paper), words.first, words.count, words.size}, words.out);
+  const TagSheets r = writeTagSheets(
+      {paperNamed(words.paper), words.first, words.count, words.size, {words.ruler}}, words.out);
   return {{"pages", r.pages}, {"ids", r.ids}};
 }
 
@@ -81,6 +82,7 @@ void addTemplate(CLI::App& app, Session& session) {
       ->check(CLI::IsMember({"A4", "Letter", "A3"}));
   c->add_flag("--mirror", w->mirror, "Mirrored, for the inside");
   c->add_option("--grid", w->grid, "Grid, mm");
+  c->add_option("--ruler", w->ruler, "What this printer's 100 mm check ruler measures, mm");
   c->add_option("-o", w->out, "File to write")->required();
   c->callback(
       [&session, w] { session.run = [&session, w] { return templateCommand(*w, session); }; });
@@ -102,6 +104,7 @@ void addTags(CLI::App& app, Session& session) {
   c->add_option("--first", w->first, "First id");
   c->add_option("--count", w->count, "How many");
   c->add_option("--size", w->size, "Edge of the black square, mm");
+  c->add_option("--ruler", w->ruler, "What this printer's 100 mm check ruler measures, mm");
   c->add_option("--paper", w->paper, "A4 or Letter")->check(CLI::IsMember({"A4", "Letter"}));
   c->add_option("-o", w->out, "File to write")->required();
   c->callback([&session, w] { session.run = [w] { return tagsCommand(*w); }; });

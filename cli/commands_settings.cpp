@@ -1,7 +1,10 @@
 // job FILE VERB …: the settings of a job.
 #include "actions.h"
 #include "error.h"
+#include "job_file.h"
 #include "job_verbs.h"
+#include "plan_advice.h"
+#include "planner.h"
 
 namespace rt::cli {
 namespace {
@@ -78,6 +81,27 @@ void addSequenceVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   wait->add_option("--note", w->text, "What to do then")->required();
 }
 
+/// What small changes would save, best first; with --take the job is changed so.
+Json advised(const JobWords& w, const Bench& bench) {
+  Work work = loadWork(w.file);
+  const HoopingPlan plan = planHoopings(sewnLayout(work.job), planOptionsOf(work.job, bench));
+  const std::vector<PlanAdvice> found = planAdvice(work.job, plan, bench, {});
+  Json changes = Json::array();
+  for (const PlanAdvice& a : found)
+    changes.push_back({{"change", inWords(a)}, {"hoopings", a.hoopings}, {"pieces_cut", a.cut}});
+  if (w.place > 0) {
+    if (static_cast<size_t>(w.place) > found.size())
+      throw Error("there is no change " + std::to_string(w.place), "--take",
+                  found.empty() ? "no small change saves anything"
+                                : "give 1 to " + std::to_string(found.size()));
+    work.job = found[static_cast<size_t>(w.place) - 1].job;
+    saveWork(work, w.file);
+  }
+  return {{"hoopings", plan.hoopings.size()},
+          {"pieces_cut", plan.crossings.size()},
+          {"changes", std::move(changes)}};
+}
+
 void addPlanVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   CLI::App* plan = verbs.edit("plan-by", "How the layout is split over hoopings", withPlan);
   plan->add_option("--hoop", w->hoop, "Frame id, or field WxH in mm");
@@ -90,6 +114,16 @@ void addPlanVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   for (MarkSchool school : kMarkSchools) schools.emplace_back(name(school));
   plan->add_option("--marks", w->school, "What is looked for at the cloth")
       ->check(CLI::IsMember(schools));
+  verbs
+      .edit("hooping-order", "The plan's hoopings in another order",
+            [](Job job, const JobWords& words, const Bench& b) {
+              job.plan_settings.order_by_hand.clear();
+              const HoopingPlan made = planHoopings(sewnLayout(job), planOptionsOf(job, b));
+              return actions::hoopedInOrder(std::move(job), made, words.ids);
+            })
+      ->add_option("N", w->ids, "Numbers of the plan's hoopings; none: as planned");
+  verbs.ask("advise", "Small changes that would save a hooping or a cut", advised)
+      ->add_option("--take", w->place, "Make change number N of the list");
   verbs
       .edit("tolerance", "The largest error at which an alignment is ready",
             [](Job job, const JobWords& words, const Bench&) {

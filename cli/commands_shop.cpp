@@ -10,6 +10,7 @@
 #include "making.h"
 #include "order_usage.h"
 #include "rates_file.h"
+#include "run_story.h"
 #include "server_ledger.h"
 #include "statistics.h"
 #include "stitch_file.h"
@@ -136,6 +137,32 @@ Json addEntry(const LedgerWords& words) {
   return {{"id", e.id}};
 }
 
+Json listRuns(const LedgerWords& words) {
+  Json runs = Json::array();
+  for (const RunStory& s : storiesIn(allOf(*toRead(words)))) {
+    if (!words.job.empty() && s.job_id != words.job) continue;
+    runs.push_back({{"job", s.job_id},
+                    {"title", s.job_title},
+                    {"hooping", s.hooping},
+                    {"began", s.began},
+                    {"ended", s.ended},
+                    {"planned_s", s.planned_s},
+                    {"taken_s", s.taken_s},
+                    {"aligned", s.aligned},
+                    {"rotation_deg", s.rotation_deg},
+                    {"worst_mm", s.worst_mm},
+                    {"overruled", s.overruled},
+                    {"breaks", s.breaks},
+                    {"bobbins", s.bobbins},
+                    {"folds", s.folds},
+                    {"lost", s.lost},
+                    {"stepped_back", s.stepped_back},
+                    {"skipped", s.skipped},
+                    {"outcome", s.outcome}});
+  }
+  return {{"runs", runs}};
+}
+
 Json listEntries(const LedgerWords& words) {
   Json records = Json::array();
   for (const LedgerEntry& e : allOf(*toRead(words))) {
@@ -208,6 +235,9 @@ void addLedger(CLI::App& app, Session& session) {
   list->add_option("--event", w->event, "This event only");
   list->add_option("--since", w->since, "From this time on, ISO 8601 in UTC");
   list->callback([&session, w] { session.run = [w] { return listEntries(*w); }; });
+  CLI::App* runs = verb("runs", "Each hooping that was begun: times, alignment, troubles, outcome");
+  runs->add_option("--job", w->job, "Of this job only");
+  runs->callback([&session, w] { session.run = [w] { return listRuns(*w); }; });
   CLI::App* out = verb("export", "Write all lines as CSV or JSON, by the name's ending");
   out->add_option("-o", w->file, "File to write")->required();
   out->callback([&session, w] {

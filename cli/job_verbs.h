@@ -18,13 +18,13 @@ struct JobWords {
   // of the verbs that lay pieces out
   int columns = 2, rows = 1, count = 4, other = 0, block = 0, pieces = 1;
   double gap = 5, gap_down = 5, span = 360, band = 15;
-  bool alternate = false, mitred = false, by_height = false;
+  bool alternate = false, mitred = false, by_height = false, baste = false;
   // of the verbs that change settings
   std::optional<int> needles;
   std::optional<double> hidden, overlap, centre_line;
   std::string item, backing, holding, topper, colours, travel, hoop, style, order, school,
       frame_turn;
-  std::string size, anchor, edge, axis = "across", part = "colour", sewn_as;
+  std::string size, names, anchor, edge, axis = "across", part = "colour", sewn_as;
 };
 
 using Edit = std::function<Job(Job, const JobWords&, const Bench&)>;

@@ -9,13 +9,15 @@
 #include "file_io.h"
 #include "hooping_place.h"
 #include "length.h"
+#include "printers.h"
 #include "recent_jobs.h"
 #include "server_url.h"
 
 namespace rt {
 namespace {
 
-constexpr const char* kRecentJobs = "recent-jobs.txt";
+constexpr const char *kRecentJobs = "recent-jobs.txt", *kPrinters = "printers.ini",
+                     *kLensFile = "lenses.ini";
 
 std::filesystem::path madeFolder(const std::filesystem::path& folder) {
   std::error_code ignored;
@@ -72,9 +74,9 @@ Desk::Desk(Bench bench, DeskFolders folders, QObject* parent)
 Desk::~Desk() {
   // parts go down one by one: none of them tells a desk that is half gone
   for (QObject* part : {static_cast<QObject*>(&document_), static_cast<QObject*>(&selection_),
-                        static_cast<QObject*>(&scans_), static_cast<QObject*>(&studies_),
-                        static_cast<QObject*>(&ledger_), static_cast<QObject*>(&run_),
-                        static_cast<QObject*>(&shop_)})
+                        static_cast<QObject*>(&scans_), static_cast<QObject*>(&seams_),
+                        static_cast<QObject*>(&studies_), static_cast<QObject*>(&ledger_),
+                        static_cast<QObject*>(&run_), static_cast<QObject*>(&shop_)})
     part->disconnect(this);
 }
 
@@ -95,6 +97,7 @@ void Desk::connectParts() {
   connect(&studies_, &Studies::weighed, this, &Desk::weighed);
   connect(&studies_, &Studies::cured, this, &Desk::cured);
   connect(&studies_, &Studies::planned, this, &Desk::takePlan);
+  connect(&studies_.plan(), &StudyBase::progressed, this, &Desk::planProgressed);
   connect(&studies_, &Studies::advised, this, &Desk::advised);
   connect(&studies_, &Studies::comparedTo, this, [this] {
     if (comparison_) comparison_->weighed = studies_.compared();
@@ -113,6 +116,17 @@ void Desk::connectParts() {
   });
   connect(&scans_, &ScanTable::failed, this, &Desk::failed);
   connect(&camera_, &ClothCamera::changed, this, &Desk::scanned);
+  scans_.useLenses([this](const std::string& camera) {
+    const auto lens = knownLens(state_ / kLensFile, camera);
+    return lens ? lens->prior() : LensPrior{};
+  });
+  connect(&scans_, &ScanTable::lensSeen, this,
+          [this](const std::string& camera, double k1, double sigma) {
+            learnLens(state_ / kLensFile, camera, k1, sigma);
+          });
+  connect(&seams_, &SeamCheck::changed, this, &Desk::scanned);
+  connect(&seams_, &SeamCheck::failed, this, &Desk::failed);
+  connect(&seams_, &SeamCheck::measured, this, &Desk::keepSeams);
 }
 
 void Desk::refresh() {
@@ -155,6 +169,64 @@ void Desk::holdScans() {
   for (const Mark& m : expectedMarks(*h)) held.names[std::to_string(tagOfMark(m.id))] = m.id;
   if (oneTag_) held.names = {{std::to_string(oneTag_->id), "tag " + std::to_string(oneTag_->id)}};
   scans_.hold(std::move(held));
+}
+
+std::optional<LearnedLens> Desk::lens() const {
+  const ScanTaken* scan = scans_.shown();
+  return scan ? knownLens(state_ / kLensFile, scan->scan.camera) : std::nullopt;
+}
+
+void Desk::forgetLens() {
+  if (const ScanTaken* scan = scans_.shown()) rt::forgetLens(state_ / kLensFile, scan->scan.camera);
+  emit scanned();
+}
+
+std::optional<double> Desk::photoError_mm(const std::vector<Point>& layout) const {
+  const Hooping* h = currentHooping();
+  const auto reading = scans_.reading();
+  if (!h || !reading || !reading->flat || !alignment_) return std::nullopt;
+  const Transform meant = intendedPlace(h->settings.front());
+  double worst = 0;
+  for (Point p : layout) worst = std::max(worst, alignment_->fit.error95_mm(meant(p)));
+  return worst;
+}
+
+bool Desk::seamsSewn() const {
+  const HoopingPlan* made = planCurrent() ? plan() : nullptr;
+  return made && std::any_of(made->seams.begin(), made->seams.end(), [&](const Seam& s) {
+           return s.meets && (s.first == hooping_ || s.second == hooping_) &&
+                  sewn(s.first, s.first_setting).done && sewn(s.second, s.second_setting).done;
+         });
+}
+
+void Desk::checkSeams() {
+  const ScanTaken* scan = scans_.shown();
+  if (!planCurrent() || !scan || !scans_.held()) return;
+  SeamQuestion q;
+  q.scan = std::make_shared<const ScanTaken>(*scan);
+  q.setup = scans_.held()->setup;
+  q.plan = shown_->id;
+  q.made = std::make_shared<const HoopingPlan>(shown_->plan);
+  q.hooping = hooping_;
+  for (const Hooping& h : shown_->plan.hoopings)
+    for (const PlanSetting& s : h.settings)
+      if (sewn(h.index, s.index).done) q.sewn.emplace_back(h.index, s.index);
+  seams_.ask(std::move(q));
+}
+
+void Desk::keepSeams(const SeamQuestion& question, const SeamAnswer& answer) {
+  if (!shown_ || shown_->id != question.plan) return;  // another job was taken meanwhile
+  for (const SeamSeen& s : answer.seams) {
+    LedgerEntry e;
+    e.event = "seam";
+    e.hooping = question.hooping;
+    e.status = s.asPredicted() ? "as-predicted" : "worse";
+    e.worst_mm = s.gap_mm;
+    e.note = s.inWords();
+    e.figures = {
+        {"gap_mm", s.gap_mm}, {"certain_mm", s.certain_mm}, {"predicted_mm", s.planned.error_mm}};
+    note(std::move(e));
+  }
 }
 
 void Desk::setOneTag(const std::optional<OneTag>& tag) {
@@ -220,6 +292,18 @@ void Desk::take(Job job, const std::filesystem::path& path) {
 void Desk::save(const std::filesystem::path& path) {
   document_.save(path);
   noteRecentJob(state_ / kRecentJobs, path);
+}
+
+std::vector<std::string> Desk::printers() const {
+  return knownPrinters(state_ / kPrinters);
+}
+
+double Desk::printerRuler_mm(const std::string& printer, const std::string& paper) const {
+  return rt::printerRuler_mm(state_ / kPrinters, printer, paper);
+}
+
+void Desk::setPrinterRuler(const std::string& printer, const std::string& paper, double ruler_mm) {
+  rt::setPrinterRuler(state_ / kPrinters, printer, paper, ruler_mm);
 }
 
 std::vector<std::filesystem::path> Desk::recentJobs() const {
@@ -323,13 +407,15 @@ void Desk::makePlan() {
     emit failed(QString::fromUtf8(problem.what()));
     return;
   }
-  if (studies_.plan().resultFor(input) && planCurrent()) return setHooping(1);
+  if (planCurrent() && endedEarly(shown_->plan))
+    studies_.plan().reset();  // asked again, it is sought to the end
+  else if (studies_.plan().resultFor(input) && planCurrent())
+    return setHooping(1);
   studies_.plan().ask(std::move(input));
 }
 
-void Desk::stopPlanning() {
-  studies_.plan().stop();
-  emit planned();
+void Desk::planSoFar() {
+  studies_.plan().enough();
 }
 
 void Desk::seekAdvice() {
@@ -557,7 +643,8 @@ void Desk::note(LedgerEntry entry) {
 }
 
 void Desk::settle() {
-  while (studies_.busy() || scans_.busy() || !ledger_.loaded() || !weighingCurrent()) {
+  while (studies_.busy() || scans_.busy() || seams_.busy() || !ledger_.loaded() ||
+         !weighingCurrent()) {
     if (!studies_.busy() && !ledger_.trouble().isEmpty()) break;
     QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 20);
   }

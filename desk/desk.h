@@ -3,7 +3,9 @@
 #pragma once
 
 #include "cloth_camera.h"
+#include "lenses.h"
 #include "scan_table.h"
+#include "seam_check.h"
 #include "selection.h"
 #include "sewing_run.h"
 #include "shop.h"
@@ -40,6 +42,18 @@ class Desk : public QObject {
   const ClothCamera& camera() const { return camera_; }
   ScanTable& scans() { return scans_; }
   const ScanTable& scans() const { return scans_; }
+  SeamCheck& seams() { return seams_; }
+  const SeamCheck& seams() const { return seams_; }
+  /// Of the camera of the scan that is looked at; unset: nothing was learned.
+  std::optional<LearnedLens> lens() const;
+  void forgetLens();
+  /// 95 % bound of the worst of places taken from the scan that is looked at, mm; unset: there is
+  /// no flat scan, or the cloth's place is not known.
+  std::optional<double> photoError_mm(const std::vector<Point>& layout) const;
+  /// Whether some seam of the hooping in hand is sewn on both sides.
+  bool seamsSewn() const;
+  /// Measures them in the scan that is looked at; they go into the ledger.
+  void checkSeams();
 
   // The job in hand, and what it rests on.
   const Bench& bench() const { return shop_.bench(); }
@@ -52,6 +66,10 @@ class Desk : public QObject {
   const std::vector<Hoop>& ownFrames() const { return shop_.ownFrames(); }
   void keepFrame(const Hoop& frame) { shop_.keepFrame(frame); }
   void dropFrame(const std::string& id) { shop_.dropFrame(id); }
+  /// What printers make of 100 mm, kept for each with each paper.
+  std::vector<std::string> printers() const;
+  double printerRuler_mm(const std::string& printer, const std::string& paper) const;
+  void setPrinterRuler(const std::string& printer, const std::string& paper, double ruler_mm);
   const Rates& rates() const { return shop_.rates(); }
   bool ratesAreOwn() const { return shop_.ratesAreOwn(); }
   void setRates(const std::optional<Rates>& rates) { shop_.setRates(rates); }
@@ -125,7 +143,10 @@ class Desk : public QObject {
   bool advising() const { return studies_.advice().running(); }
   /// For the plan in hand; null: not sought, or for another plan or job.
   std::shared_ptr<const std::vector<PlanAdvice>> advice() const;
-  void stopPlanning();
+  /// The plan under way shall be made of the best fields found so far.
+  void planSoFar();
+  /// Hoopings of the best fields found so far by the plan under way; 0: none yet.
+  int hoopingsSoFar() const { return studies_.plan().progress().best; }
   int hooping() const { return hooping_; }  ///< 1-based; 0 without a plan.
   int setting() const { return setting_; }  ///< Of the hooping, 1-based; 0 without a plan.
   void setHooping(int index, int setting = 1);
@@ -198,6 +219,7 @@ class Desk : public QObject {
   void weighed();
   void cured();
   void planned();
+  void planProgressed();  ///< Of the plan under way.
   void advised();
   void selectionChanged();
   void compared();
@@ -217,6 +239,7 @@ class Desk : public QObject {
   std::optional<Alignment> measured(int hooping) const;
   std::vector<LeftOut> unseen(const Hooping& hooping, const std::vector<Mark>& have) const;
   void takePlan();
+  void keepSeams(const SeamQuestion& question, const SeamAnswer& answer);
   void keepRun(const std::string& job_id, int hooping, double predicted_s, double taken_s);
   void finishedAt(const SettingKey& key, bool whole, double taken_s);
 
@@ -228,6 +251,7 @@ class Desk : public QObject {
   LedgerKeeper ledger_;
   SewingRun run_;
   ScanTable scans_;
+  SeamCheck seams_;
   ClothCamera camera_;
   std::optional<OneTag> oneTag_;
   std::optional<Transform> nudge_;

@@ -3,6 +3,11 @@
 #include "ledger_entry.h"
 
 namespace rt {
+namespace {
+
+constexpr size_t kLensTags = 4;
+
+}  // namespace
 
 ScanTable::ScanTable(JobDocument& document, QObject* parent)
     : QObject(parent),
@@ -82,7 +87,14 @@ PhotoSetup ScanTable::setup() const {
 void ScanTable::ask() {
   const ScanTaken* scan = shown();
   if (!scan) return;
-  read_.ask({std::make_shared<const ScanTaken>(*scan), setup(), held_->area});
+  PhotoSetup asked = setup();
+  // a reading that stands is not made anew by what it taught itself
+  const bool same = read_.lastInput() && read_.lastInput()->scan->scan.id == scan->scan.id;
+  if (same)
+    asked.lens = read_.lastInput()->setup.lens;
+  else if (lenses_)
+    asked.lens = lenses_(scan->scan.camera);
+  read_.ask({std::make_shared<const ScanTaken>(*scan), std::move(asked), held_->area});
 }
 
 std::shared_ptr<const ScanReading> ScanTable::reading() const {
@@ -98,6 +110,11 @@ void ScanTable::takeReading() {
   const ScanTaken* scan = shown();
   if (read_.state() == StudyState::Ready && scan && scan->scan.id == unread_ && reading()) {
     unread_.clear();
+    const PhotoAlignment& found = reading()->photo.found;
+    if (found.plane && found.plane_tags.size() >= kLensTags) {
+      const LensPrior own = found.plane->lensByItself();
+      emit lensSeen(scan->scan.camera, own.k1, own.sigma);
+    }
     if (old(*scan)) {
       emit failed(
           tr("This photo is older than the clamping of the cloth: it is shown, not "

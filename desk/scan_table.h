@@ -44,6 +44,11 @@ class ScanTable : public QObject {
   size_t guides() const { return guides_.size(); }
   void forgetGuides();
 
+  /// What is known of a camera's lens, asked before each reading.
+  void useLenses(std::function<LensPrior(const std::string& camera)> lenses) {
+    lenses_ = std::move(lenses);
+  }
+
   /// Of the hooping in hand, oldest first.
   std::vector<const ScanTaken*> scans() const;
   /// The one that is looked at; null: none.
@@ -61,6 +66,9 @@ class ScanTable : public QObject {
 
  signals:
   void changed();
+  /// A photo with four tags of its frame or more was read for the first time: what it alone says of
+  /// its camera's lens.
+  void lensSeen(const std::string& camera, double k1, double sigma);
   /// Marks of a scan were kept: how many.
   void marked(int marks);
   void failed(const QString& words);
@@ -82,6 +90,7 @@ class ScanTable : public QObject {
   std::string unread_;  ///< Id of the scan whose marks are to be kept once it is read.
   std::map<std::string, Point> hints_;  ///< By mark, hoop frame.
   std::vector<GuideClick> guides_;
+  std::function<LensPrior(const std::string&)> lenses_;
   size_t arrivals_ = 0;
   SettingKey forKey_;  ///< Hooping in hand when the photo came.
   Study<Arrived, Scan> intake_;

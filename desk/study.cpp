@@ -17,9 +17,13 @@ void StudyBase::waitForWorker() {
 
 void StudyBase::stop() {
   if (!ticket_) return;
-  ticket_->stop = true;
+  ticket_->go = Go::Stop;
   ticket_.reset();
   if (state_ == StudyState::Running) setState(StudyState::Empty);
+}
+
+void StudyBase::enough() {
+  if (ticket_) ticket_->go = Go::Enough;
 }
 
 void StudyBase::setState(StudyState state) {
@@ -30,7 +34,7 @@ void StudyBase::setState(StudyState state) {
 }
 
 void StudyBase::run(std::function<void(const Watch&)> work, std::function<void()> done) {
-  if (ticket_) ticket_->stop = true;  // it ends soon; the pool begins this one then
+  if (ticket_) ticket_->go = Go::Stop;  // it ends soon; the pool begins this one then
   const auto ticket = std::make_shared<Ticket>();
   ticket_ = ticket;
   setState(StudyState::Running);
@@ -39,7 +43,7 @@ void StudyBase::run(std::function<void(const Watch&)> work, std::function<void()
     std::optional<Error> problem;
     try {
       work([this, ticket](const WorkProgress& p) {
-        if (ticket->stop) return Go::Stop;
+        if (ticket->go == Go::Stop) return Go::Stop;
         QMetaObject::invokeMethod(
             this,
             [this, ticket, p] {
@@ -48,10 +52,11 @@ void StudyBase::run(std::function<void(const Watch&)> work, std::function<void()
               emit progressed();
             },
             Qt::QueuedConnection);
-        return Go::On;
+        return ticket->go.load();
       });
     } catch (const Stopped&) {
-      if (!ticket->stop) problem = Error("the work stopped", "background work", "try again");
+      if (ticket->go != Go::Stop)
+        problem = Error("the work stopped", "background work", "try again");
     } catch (const Error& e) {
       problem = e;
     } catch (const std::bad_alloc&) {

@@ -32,6 +32,8 @@ class StudyBase : public QObject {
   const std::optional<Error>& error() const { return error_; }
   /// Gives the question up: running work is told to stop and its answer dropped.
   void stop();
+  /// Running work that can shall give the best it has so far.
+  void enough();
 
  signals:
   /// The state changed, or the last answer did.
@@ -48,7 +50,7 @@ class StudyBase : public QObject {
 
  private:
   struct Ticket {
-    std::atomic<bool> stop{false};
+    std::atomic<Go> go{Go::On};
   };
   void finish(const std::shared_ptr<Ticket>& ticket, const std::function<void()>& done,
               const std::optional<Error>& problem);

@@ -29,6 +29,7 @@ struct ShopPractice {
   MarkErrors marks;
   ShapeLimits shape;
   double minutes_far_off = 0.25;  ///< A run that takes so much more or less than planned is marked.
+  double photo_true_mm = 0.3;     ///< What is drawn on a scan may be off by so much, 95 %.
   size_t resume_overlap_stitches = 6;  ///< Sewn again after a break, so that the ends hold.
   friend bool operator==(const ShopPractice&, const ShopPractice&) = default;
   std::string source;  ///< What the figures rest on, to be said beside them.

@@ -118,6 +118,7 @@ ShopPractice practiceFrom(const Json& o, const std::string& file) {
       {"monogram_frame_mm", &p.monogram_frame_mm},
       {"learning_most_step", &p.learning.most_step},
       {"hooping_s", &p.hooping_s},
+      {"photo_true_mm", &p.photo_true_mm},
       {"minutes_far_off", &p.minutes_far_off}};
   for (const auto& [key, figure] : figures) {
     *figure = numberIn(o, key, file);

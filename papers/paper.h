@@ -21,4 +21,13 @@ inline SheetSize sheetSize(Paper paper) {
   return {210, 297};
 }
 
+/// What a printer makes of true size, as its 100 mm check ruler was measured: pages are drawn so
+/// much larger or smaller about their middle that what comes out is true.
+struct PrinterScale {
+  double ruler_mm = 100;  ///< Measured length of the printed 100 mm.
+  double factor() const { return 100 / ruler_mm; }
+};
+/// A printer that is farther off than this is set to fit the page: that is mended there.
+inline constexpr double kMostPrinterError_mm = 5;
+
 }  // namespace rt

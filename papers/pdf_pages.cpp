@@ -9,6 +9,7 @@
 
 #include "data_folder.h"
 #include "error.h"
+#include "length.h"
 
 namespace rt {
 namespace {
@@ -48,13 +49,20 @@ void PdfPages::Release::operator()(PangoLayout* l) const {
   g_object_unref(l);
 }
 
-PdfPages::PdfPages(SheetSize size)
+PdfPages::PdfPages(SheetSize size, PrinterScale printer)
     : size_(size),
+      printer_(printer),
       surface_(cairo_pdf_surface_create_for_stream(collect, &out_, size.width_mm / kPoint_mm,
                                                    size.height_mm / kPoint_mm)),
       cr_(cairo_create(surface_.get())),
       context_(pango_font_map_create_context(fontMap())) {
+  if (!(std::abs(printer.ruler_mm - 100) <= kMostPrinterError_mm))
+    throw Error("the printed 100 mm measure " + formatNumber(printer.ruler_mm, 1) + " mm",
+                "printer", "print at 100 %, not fitted to the page, and measure again");
   cairo_scale(cr(), 1 / kPoint_mm, 1 / kPoint_mm);
+  const double f = printer_.factor();  // about the page's middle, so that all edges share it
+  cairo_translate(cr(), size_.width_mm / 2 * (1 - f), size_.height_mm / 2 * (1 - f));
+  cairo_scale(cr(), f, f);
   // sizes are millimetres, not points: nothing is rounded to the pixels of a screen
   pango_cairo_context_set_resolution(context_.get(), 72);
   pango_context_set_round_glyph_positions(context_.get(), FALSE);

@@ -27,8 +27,8 @@ struct TextStyle {
 class PdfPages {
  public:
   /// Text is set in the font that ships with the program; letters that it lacks come from the
-  /// system's.
-  explicit PdfPages(SheetSize size);
+  /// system's. Throws Error for a printer that is farther off than can be corrected.
+  explicit PdfPages(SheetSize size, PrinterScale printer = {});
   ~PdfPages();
   PdfPages(const PdfPages&) = delete;
   PdfPages& operator=(const PdfPages&) = delete;
@@ -68,6 +68,7 @@ class PdfPages {
   Words set(const std::string& words, const TextStyle& style, double width_mm) const;
 
   SheetSize size_;
+  PrinterScale printer_;
   std::string out_;
   std::unique_ptr<cairo_surface_t, Release> surface_;
   std::unique_ptr<cairo_t, Release> cr_;

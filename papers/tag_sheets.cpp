@@ -72,7 +72,7 @@ TagSheets writeTagSheets(const TagSheetOptions& o, const std::filesystem::path& 
   if (columns < 1 || rows < 1)
     throw Error("a tag of " + formatNumber(o.size_mm, 1) + " mm does not fit the sheet", "size",
                 "take a larger paper or a smaller tag");
-  PdfPages pdf(sheet);
+  PdfPages pdf(sheet, o.printer);
   TagSheets out;
   const int each = columns * rows;
   for (int k = 0; k < o.count; ++k) {

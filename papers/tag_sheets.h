@@ -13,6 +13,7 @@ struct TagSheetOptions {
   Paper paper = Paper::A4;
   int first = 0, count = 12;
   double size_mm = 15;  ///< Edge of the black square, without the white margin.
+  PrinterScale printer = {};
 };
 
 struct TagSheets {

@@ -66,7 +66,10 @@ struct Tiling {
 class Printer {
  public:
   Printer(const Pattern& pattern, const TemplateOptions& options, const Tiling& tiling)
-      : pattern_(pattern), options_(options), tiling_(tiling), pdf_(tiling.sheet) {}
+      : pattern_(pattern),
+        options_(options),
+        tiling_(tiling),
+        pdf_(tiling.sheet, options.printer) {}
 
   std::string run() {
     for (int row = 0; row < tiling_.rows; ++row)

@@ -12,6 +12,7 @@ namespace rt {
 
 struct TemplateOptions {
   Paper paper = Paper::A4;
+  PrinterScale printer = {};
   bool mirror = false;          ///< For the inside of a garment.
   double grid_mm = 0;           ///< 0: none.
   double margin_mm = 12;        ///< Unprintable edge and room for the notes.

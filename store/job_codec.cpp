@@ -249,6 +249,8 @@ std::string planSettingsJson(const PlanSettings& s) {
   Json pinned = Json::array();
   for (const PinnedFrame& p : s.pinned)
     pinned.push_back({{"hoop", p.hoop}, {"turn_deg", p.turn_deg}, {"origin", pointJson(p.origin)}});
+  Json order = Json::array();
+  for (Point at : s.order_by_hand) order.push_back(pointJson(at));
   return Json{{"hoop", s.hoop},
               {"overlap_mm", s.overlap_mm},
               {"turn", s.turn},
@@ -257,7 +259,8 @@ std::string planSettingsJson(const PlanSettings& s) {
               {"from_end", s.order == SewingOrder::FromEnd},
               {"school", std::string(name(s.school))},
               {"keep", s.keep},
-              {"pinned", pinned}}
+              {"pinned", pinned},
+              {"order_by_hand", order}}
       .dump();
 }
 
@@ -277,6 +280,8 @@ PlanSettings planSettingsFrom(const std::string& json, UnknownMembers* unknown) 
   for (const Json& p : s.value("pinned", Json::array()))
     out.pinned.push_back(
         {p.at("hoop").get<std::string>(), p.value("turn_deg", 0), pointFrom(p.at("origin"))});
+  for (const Json& at : s.value("order_by_hand", Json::array()))
+    out.order_by_hand.push_back(pointFrom(at));
   return out;
 }
 
@@ -405,7 +410,8 @@ constexpr std::pair<PlanDoubt::What, const char*> kDoubts[] = {
     {PlanDoubt::What::ThinOverlap, "thin-overlap"},
     {PlanDoubt::What::MarkOnSewing, "mark-on-sewing"},
     {PlanDoubt::What::NoSharedMarks, "no-shared-marks"},
-    {PlanDoubt::What::ClampOnZone, "clamp-on-zone"}};
+    {PlanDoubt::What::ClampOnZone, "clamp-on-zone"},
+    {PlanDoubt::What::EndedEarly, "ended-early"}};
 
 Json doubtJson(const PlanDoubt& d) {
   const auto* word = std::find_if(std::begin(kDoubts), std::end(kDoubts),
@@ -503,9 +509,9 @@ struct BodyOf {
         .dump();
   }
   std::string operator()(const ScanTaken& h) const {
-    return Json{{"of", keyJson(h.of)},    {"time", h.time},      {"id", h.scan.id},
-                {"name", h.scan.name},    {"shot", h.scan.shot}, {"width", h.scan.width},
-                {"height", h.scan.height}}
+    return Json{{"of", keyJson(h.of)},     {"time", h.time},         {"id", h.scan.id},
+                {"name", h.scan.name},     {"shot", h.scan.shot},    {"width", h.scan.width},
+                {"height", h.scan.height}, {"camera", h.scan.camera}}
         .dump();
   }
   std::string operator()(const ScanDropped& h) const {
@@ -537,11 +543,11 @@ Happening happeningFrom(const std::string& kind, const std::string& json) {
                       pointFrom(j.at("hoop")), j.at("error_mm").get<double>()},
                      j.value("reading", "")};
   if (kind == "scan")
-    return ScanTaken{
-        keyFrom(j.at("of")),
-        time,
-        {j.at("id").get<std::string>(), j.value("name", ""), j.value("shot", ""),
-         j.value("width", 0), j.value("height", 0), std::make_shared<const std::string>()}};
+    return ScanTaken{keyFrom(j.at("of")),
+                     time,
+                     {j.at("id").get<std::string>(), j.value("name", ""), j.value("shot", ""),
+                      j.value("width", 0), j.value("height", 0),
+                      std::make_shared<const std::string>(), j.value("camera", "")}};
   if (kind == "scan-dropped")
     return ScanDropped{keyFrom(j.at("of")), time, j.at("id").get<std::string>()};
   if (kind == "marks-cleared") return MarksCleared{keyFrom(j.at("of")), time};

@@ -39,6 +39,18 @@ Chart densityChart(const std::vector<LedgerEntry>& entries, const std::string& f
   return out;
 }
 
+Chart seamChart(const std::vector<LedgerEntry>& entries) {
+  Chart out;
+  out.diagonal = true;
+  for (const LedgerEntry& e : entries) {
+    const auto gap = e.figures.find("gap_mm"), predicted = e.figures.find("predicted_mm");
+    if (e.event != "seam" || gap == e.figures.end() || predicted == e.figures.end()) continue;
+    out.points.push_back({predicted->second, gap->second, e.status == "as-predicted" ? 0 : 2,
+                          e.job_title + ", " + e.note});
+  }
+  return out;
+}
+
 Chart practiceChart(const std::vector<LedgerEntry>& entries) {
   Chart out;
   for (const LedgerEntry& e : entries)

@@ -29,6 +29,9 @@ Chart minutesChart(const std::vector<LedgerEntry>& entries, double far_off);
 /// Heaviest place that was sewn on a fabric, mm/mm², and how it went; the line is its stop limit.
 Chart densityChart(const std::vector<LedgerEntry>& entries, const std::string& fabric,
                    double stop_limit);
+/// Gap of each seam that was measured in a scan against the bound that was predicted, mm: above the
+/// diagonal by more than the measurement's own error it is marked.
+Chart seamChart(const std::vector<LedgerEntry>& entries);
 /// Points of each practice.
 Chart practiceChart(const std::vector<LedgerEntry>& entries);
 

@@ -18,7 +18,7 @@ struct LedgerEntry {
   std::string job_id, job_title;
   /// `plan`, `align`, `sew-start`, `colour`, `break`, `resume`, `done`, `overrule`, `export`,
   /// `limits`, `outcome`, `run`, `lost`, `bobbin-missed`, `bobbin-empty`, `fold`, `skipped`,
-  /// `back`, `practice`; or any word that a person chose.
+  /// `back`, `practice`, `seam`; or any word that a person chose.
   std::string event;
   int hooping = 0;     ///< 0: the whole job.
   std::string status;  ///< Of an alignment: ready, check, rehoop; of an outcome how it went.

@@ -70,7 +70,7 @@ class PhotoAligner {
       std::vector<Plane::Sight> sights;
       for (size_t i = 0; i < held.size(); ++i)
         if (i != without) sights.insert(sights.end(), held[i].sights.begin(), held[i].sights.end());
-      return Plane(sights, photo_.width(), photo_.height());
+      return Plane(sights, photo_.width(), photo_.height(), 8, setup_.lens);
     };
     Plane plane = fit(held.size());
     // a tag that was moved or is listed at a wrong place stands out when it alone is left out
@@ -95,7 +95,7 @@ class PhotoAligner {
   void takeGuides() {
     std::vector<Plane::Sight> sights;
     for (const GuideClick& g : setup_.guides) sights.push_back({g.hoop, g.px, kClick_px});
-    out_.plane = Plane(sights, photo_.width(), photo_.height(), 4);
+    out_.plane = Plane(sights, photo_.width(), photo_.height(), 4, setup_.lens);
     out_.rms_px = out_.plane->rms_px();
     out_.k1 = out_.plane->k1();
     notePlane(AlignmentNote::What::FrameByHand, setup_.guides.size());

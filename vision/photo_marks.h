@@ -28,6 +28,7 @@ struct PhotoSetup {
   double cloth_tag_mm = 15;
   std::vector<TagPlace> cloth_tags;  ///< Layout frame.
   std::vector<CrossPlace> crosses;
+  LensPrior lens = {};             ///< What is known of the camera's lens.
   std::vector<GuideClick> guides;  ///< Four or more stand in where no hoop tag is seen.
   friend bool operator==(const PhotoSetup&, const PhotoSetup&) = default;
 };

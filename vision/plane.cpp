@@ -7,7 +7,6 @@
 namespace rt {
 namespace {
 
-constexpr double kLensSigma = 0.03;
 constexpr double kLeastNoise_px = 0.03;
 using Matrix9 = Eigen::Matrix<double, 9, 9>;
 using Vector9 = Eigen::Matrix<double, 9, 1>;
@@ -50,8 +49,11 @@ double Plane::mmPerPixel(Point plane) const {
   return 2 / std::max(1e-9, dx + dy);
 }
 
-Plane::Plane(const std::vector<Sight>& sights, int width, int height, size_t least)
-    : middle_{(width - 1) / 2.0, (height - 1) / 2.0}, half_(std::hypot(width, height) / 2) {
+Plane::Plane(const std::vector<Sight>& sights, int width, int height, size_t least,
+             const LensPrior& lens)
+    : middle_{(width - 1) / 2.0, (height - 1) / 2.0},
+      half_(std::hypot(width, height) / 2),
+      lens_(lens) {
   if (sights.size() < least)
     throw Error("too few hoop tags are seen to know the hoop's plane", "photo",
                 "take the photo so that at least two of the hoop's tags are in it, better all");
@@ -73,46 +75,64 @@ Plane::Plane(const std::vector<Sight>& sights, int width, int height, size_t lea
   }
   const Eigen::VectorXd first = a.colPivHouseholderQr().solve(b);
   for (int i = 0; i < 8; ++i) parameters_[static_cast<size_t>(i)] = first[i];
-  parameters_[8] = 0;
+  parameters_[8] = lens.k1;
   solve(sights);
 }
 
-/// Gauss-Newton with damping; the noise follows from the residuals and gives the covariance.
+namespace {
+
+/// Of the weighted least squares about a guess.
+struct NormalEquations {
+  Matrix9 normal = Matrix9::Zero();
+  Vector9 rhs = Vector9::Zero();
+};
+
+/// `project(parameters, place)` says where a place of the plane is seen.
+template <class Project>
+NormalEquations equationsAt(const std::array<double, 9>& parameters,
+                            const std::vector<Plane::Sight>& sights, const LensPrior& lens,
+                            Project project) {
+  constexpr double kStep = 1e-6;
+  NormalEquations out;
+  for (const Plane::Sight& s : sights) {
+    const Point at = project(parameters, s.plane);
+    Eigen::Matrix<double, 2, 9> j;
+    for (size_t k = 0; k < 9; ++k) {
+      std::array<double, 9> p = parameters;
+      p[k] += kStep;
+      const Point d = (project(p, s.plane) - at) * (1 / kStep);
+      j(0, static_cast<long>(k)) = d.x, j(1, static_cast<long>(k)) = d.y;
+    }
+    const double w = 1 / (s.sigma_px * s.sigma_px);
+    const Point r = s.px - at;
+    out.normal += w * j.transpose() * j;
+    out.rhs += w * j.transpose() * Eigen::Vector2d(r.x, r.y);
+  }
+  out.normal(8, 8) += 1 / (lens.sigma * lens.sigma);
+  out.rhs[8] -= (parameters[8] - lens.k1) / (lens.sigma * lens.sigma);
+  return out;
+}
+
+}  // namespace
+
+/// Gauss-Newton with damping.
 void Plane::solve(const std::vector<Sight>& sights) {
-  double damping = 1e-6;
+  const auto seen = [this](const Parameters& p, Point plane) { return project(p, plane); };
   const auto costOf = [&](const Parameters& p) {
-    double sum = std::pow(p[8] / kLensSigma, 2);
+    double sum = std::pow((p[8] - lens_.k1) / lens_.sigma, 2);
     for (const Sight& s : sights) {
       const Point d = project(p, s.plane) - s.px;
       sum += dot(d, d) / (s.sigma_px * s.sigma_px);
     }
     return sum;
   };
-  Matrix9 normal;
-  double cost = costOf(parameters_);
+  NormalEquations equations;
+  double damping = 1e-6, cost = costOf(parameters_);
   for (int round = 0; round < 40; ++round) {
-    normal.setZero();
-    Vector9 rhs = Vector9::Zero();
-    for (const Sight& s : sights) {
-      const Point at = project(parameters_, s.plane);
-      Eigen::Matrix<double, 2, 9> j;
-      for (size_t k = 0; k < 9; ++k) {
-        Parameters p = parameters_;
-        const double step = 1e-6;
-        p[k] += step;
-        const Point d = (project(p, s.plane) - at) * (1 / step);
-        j(0, static_cast<long>(k)) = d.x, j(1, static_cast<long>(k)) = d.y;
-      }
-      const double w = 1 / (s.sigma_px * s.sigma_px);
-      const Point r = s.px - at;
-      normal += w * j.transpose() * j;
-      rhs += w * j.transpose() * Eigen::Vector2d(r.x, r.y);
-    }
-    normal(8, 8) += 1 / (kLensSigma * kLensSigma);
-    rhs[8] -= parameters_[8] / (kLensSigma * kLensSigma);
-    Matrix9 damped = normal;
+    equations = equationsAt(parameters_, sights, lens_, seen);
+    Matrix9 damped = equations.normal;
     for (int k = 0; k < 9; ++k) damped(k, k) *= 1 + damping;
-    const Vector9 step = damped.ldlt().solve(rhs);
+    const Vector9 step = damped.ldlt().solve(equations.rhs);
     Parameters next = parameters_;
     for (size_t k = 0; k < 9; ++k) next[k] += step[static_cast<long>(k)];
     const double now = costOf(next);
@@ -125,6 +145,14 @@ void Plane::solve(const std::vector<Sight>& sights) {
       if (damping > 1e6) break;
     }
   }
+  const Matrix9 inverse = equations.normal.ldlt().solve(Matrix9::Identity());
+  for (int r = 0; r < 9; ++r)
+    for (int c = 0; c < 9; ++c) covariance_[static_cast<size_t>(9 * r + c)] = inverse(r, c);
+  measureNoise(sights);
+}
+
+/// The noise follows from the residuals; where they are worse than promised, so is the covariance.
+void Plane::measureNoise(const std::vector<Sight>& sights) {
   double square = 0, weighted = 0;
   for (const Sight& s : sights) {
     const Point d = toPhoto(s.plane) - s.px;
@@ -137,9 +165,14 @@ void Plane::solve(const std::vector<Sight>& sights) {
   noise_ = std::max(kLeastNoise_px, std::sqrt(square / freedom));
   // corners fit worse than their edges promise where paper, print or lens are not as modelled
   const double worse = std::max(1.0, weighted / freedom);
-  const Matrix9 covariance = normal.ldlt().solve(Matrix9::Identity()) * worse;
-  for (int r = 0; r < 9; ++r)
-    for (int c = 0; c < 9; ++c) covariance_[static_cast<size_t>(9 * r + c)] = covariance(r, c);
+  for (double& c : covariance_) c *= worse;
+}
+
+LensPrior Plane::lensByItself() const {
+  const double both = 1 / covariance_[80], known = 1 / (lens_.sigma * lens_.sigma);
+  const double own = both - known;
+  if (!(own > 0)) return {0, INFINITY};
+  return {(k1() * both - lens_.k1 * known) / own, std::sqrt(1 / own)};
 }
 
 PlaceCovariance Plane::covarianceAt(Point plane) const {

@@ -23,6 +23,9 @@ std::string inWords(const PlanDoubt& d) {
     case PlanDoubt::What::ClampOnZone:
       return "the frame of hooping " + first + " presses on \"" + d.a +
              "\": float the item on hooped stabiliser there";
+    case PlanDoubt::What::EndedEarly:
+      return "the search was ended: " + second + " hoopings are the fewest found, " + first +
+             " the fewest proven; plan again to seek on";
   }
   return "";
 }

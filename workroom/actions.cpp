@@ -275,6 +275,19 @@ Job proofAccepted(Job job) {
   return job;
 }
 
+Job hoopedInOrder(Job job, const HoopingPlan& plan, const std::vector<int>& order) {
+  std::vector<int> sorted = order;
+  std::sort(sorted.begin(), sorted.end());
+  for (size_t i = 0; i < sorted.size(); ++i)
+    if (sorted[i] != static_cast<int>(i) + 1 || sorted.size() != plan.hoopings.size())
+      throw Error("that is no order of the plan's hoopings", "order",
+                  "name each of 1 to " + std::to_string(plan.hoopings.size()) + " once");
+  job.plan_settings.order_by_hand.clear();
+  for (int index : order)
+    job.plan_settings.order_by_hand.push_back(plan.hoopings[static_cast<size_t>(index) - 1].origin);
+  return job;
+}
+
 Job plannedWith(Job job, PlanSettings settings) {
   if (!(settings.overlap_mm >= 0 && settings.overlap_mm <= 200))
     throw Error("an overlap of " + formatNumber(settings.overlap_mm, 1) + " mm is none", "overlap",

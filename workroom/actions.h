@@ -57,6 +57,9 @@ Job waiting(Job job, const OperatorStop& stop);
 Job proofAccepted(Job job);
 /// Other settings for the plan. Throws Error for an overlap that is none, or an empty frame.
 Job plannedWith(Job job, PlanSettings settings);
+/// Hoopings of its plan in another order: `order` names each by its number, from 1, once. Empty: as
+/// planned. Throws Error for numbers that are not the plan's.
+Job hoopedInOrder(Job job, const HoopingPlan& plan, const std::vector<int>& order);
 
 /// What `changed` made of `base`, done to `now`, which may have gone on meanwhile: pieces by id,
 /// brief, sequence and the rest field by field. Throws Error naming a piece that both changed.

@@ -3,6 +3,8 @@
 #include <algorithm>
 
 #include "error.h"
+#include "faces.h"
+#include "neckline.h"
 #include "sizing.h"
 
 namespace rt::actions {
@@ -138,6 +140,29 @@ Job followingCurve(Job job, int id, const NecklineFit& fit, const Bench& bench) 
   return job;
 }
 
+LetterOptions gapsOf(const TextSource& text) {
+  LetterOptions o;
+  o.height_mm = text.height_mm;
+  o.gap_mm = text.gap_mm;
+  o.gaps_mm = text.gaps_mm;
+  return o;
+}
+
+Job letteredAlong(Job job, int id, const std::array<Point, 3>& picked, double away_mm,
+                  const Bench& bench, NecklineFit* fit) {
+  const auto* text = std::get_if<TextSource>(&pieceOf(job, id).source);
+  if (!text)
+    throw Error("the piece is no lettering", "piece " + std::to_string(id), "choose lettering");
+  NecklineOptions o;
+  o.picked = picked;
+  o.away_mm = away_mm;
+  o.centre_line_deg = job.brief.centre_line_deg;
+  const NecklineFit fitted =
+      fitNeckline(composed(text->text), loadFace(bench.data, text->face), gapsOf(*text), o);
+  if (fit) *fit = fitted;
+  return followingCurve(std::move(job), id, fitted, bench);
+}
+
 Job flush(Job job, const std::vector<int>& ids, int lead, Edge edge) {
   const Box to = boundsOf(pieceOf(job, lead));
   for (int id : ids) {
@@ -161,6 +186,19 @@ Job asLargeAs(Job job, int id, int other, bool by_width, const Bench& bench) {
   Piece& piece = pieceOf(job, id);
   piece = settled(by_width ? sizedToWidth(piece, box.width()) : sizedToHeight(piece, box.height()),
                   clothOf(job.brief, bench), bench);
+  return job;
+}
+
+Job scaledWhole(Job job, double factor, const Bench& bench) {
+  Box all;
+  for (const Piece& p : job.pieces) all.add(boundsOf(p));
+  const std::vector<Piece> pieces = job.pieces;
+  for (const Piece& p : pieces) {
+    const Box box = boundsOf(p);
+    const Point middle = all.centre() + (box.centre() - all.centre()) * factor;
+    job = sized(std::move(job), p.id, box.width() * factor, 0, true, bench);
+    job = centredAt(std::move(job), p.id, middle);
+  }
   return job;
 }
 

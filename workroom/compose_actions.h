@@ -39,6 +39,11 @@ Job blockIs(Job job, int id, size_t block, Kind kind, const Bench& bench);
 
 /// A text piece bent along a curve as it was fitted. Throws Error for a piece without text.
 Job followingCurve(Job job, int id, const NecklineFit& fit, const Bench& bench);
+/// Height and gaps of a text, as letters are laid out by them.
+LetterOptions gapsOf(const TextSource& text);
+/// The same through three points of the curve, as far off it as asked; gives how it was fitted.
+Job letteredAlong(Job job, int id, const std::array<Point, 3>& picked, double away_mm,
+                  const Bench& bench, NecklineFit* fit = nullptr);
 
 enum class Edge { Left, MiddleAcross, Right, Top, MiddleDown, Bottom };
 /// Pieces flush with the leading one, which stays.
@@ -47,5 +52,9 @@ Job flush(Job job, const std::vector<int>& ids, int lead, Edge edge);
 Job evenlySpread(Job job, const std::vector<int>& ids, Axis axis);
 /// As wide, or as high, as another piece.
 Job asLargeAs(Job job, int id, int other, bool by_width, const Bench& bench);
+
+/// Everything larger or smaller about the layout's middle, sewn anew at its size where it is made
+/// here. Throws Error for a factor that is not over 0.
+Job scaledWhole(Job job, double factor, const Bench& bench);
 
 }  // namespace rt::actions

@@ -95,6 +95,7 @@ PlanOptions planOptionsOf(const Job& job, const Bench& bench) {
     if (hoop != settings.hoop) options.hoops.push_back(hoopFor(bench.shop.hoops, hoop));
   options.style = settings.style;
   options.order = settings.order;
+  options.order_by_hand = settings.order_by_hand;
   options.mark_error_mm = markError_mm(settings.school, bench.shop.practice.marks);
   options.rule = bench.shop.practice.hooping;
   // a name that is no longer in the layout asks for nothing

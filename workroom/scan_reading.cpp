@@ -5,9 +5,11 @@
 #include <chrono>
 #include <ctime>
 
+#include "edge_trace.h"
 #include "error.h"
 #include "exif.h"
 #include "hooping_place.h"
+#include "length.h"
 
 namespace rt {
 namespace {
@@ -16,8 +18,11 @@ constexpr int kOwnTags = 100;         // marks that are no shared ones of the pl
 constexpr double kRoom_mm = 30;       // of the frame around its field
 constexpr double kMostPicture = 2e6;  // pixels of a flattened picture
 constexpr double kFinest_mm = 0.1;
-constexpr size_t kKept = 4u << 20;  // bytes of a scan that are kept as they came
-constexpr int kQuality = 88;        // of what is packed again
+constexpr size_t kKept = 4u << 20;   // bytes of a scan that are kept as they came
+constexpr double kEdgeReach_mm = 3;  // a hand draws no better
+constexpr double kBand_mm = 4;       // of a seam or an edge that is no ring
+constexpr double kClosed = 0.15;     // of its size: a stroke that ends so near is a ring
+constexpr int kQuality = 88;         // of what is packed again
 
 std::span<const uint8_t> bytesOf(const std::string& text) {
   return {reinterpret_cast<const uint8_t*>(text.data()), text.size()};
@@ -47,6 +52,12 @@ std::string utcOf(const PhotoNotes& notes) {
   char text[40];
   std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%SZ", &utc);
   return text;
+}
+
+/// A zoom lens bends otherwise at each length.
+std::string cameraOf(const PhotoNotes& notes) {
+  if (notes.camera.empty() || notes.focal_mm <= 0) return notes.camera;
+  return notes.camera + ", " + formatNumber(notes.focal_mm, 1) + " mm";
 }
 
 }  // namespace
@@ -135,13 +146,37 @@ ScanReading readScan(const ScanQuestion& question, const Watch& watch) {
   return out;
 }
 
+std::vector<Point> tracedEdge(const ScanReading* reading, const Transform& hoopToLayout,
+                              const std::vector<Point>& stroke) {
+  const auto back = hoopToLayout.inverse();
+  if (!reading || !reading->flat || !back) return stroke;
+  std::vector<Point> rough;
+  for (Point p : stroke) rough.push_back((*back)(p));
+  std::vector<Point> edge = edgeAlong(reading->picture, rough, kEdgeReach_mm);
+  if (edge.empty()) return stroke;
+  for (Point& p : edge) p = hoopToLayout(p);
+  return edge;
+}
+
+Ring zoneAlong(const std::vector<Point>& edge) {
+  if (edge.size() < 2) return {};
+  Box box;
+  for (Point p : edge) box.add(p);
+  const double across = std::hypot(box.width(), box.height());
+  if (edge.size() > 3 && distance(edge.front(), edge.back()) < kClosed * across) return edge;
+  const Area band = widened(edge, kBand_mm, LineEnd::Butt);
+  return band.empty() ? Ring{} : band.front();
+}
+
 Scan scanFrom(std::string bytes, const std::string& name, const std::string& file_time) {
   Scan out;
   out.name = name;
   const Photo photo = Photo::fromBytes(bytesOf(bytes), name);
   out.width = photo.width();
   out.height = photo.height();
-  out.shot = utcOf(photoNotes(bytesOf(bytes)));
+  const PhotoNotes notes = photoNotes(bytesOf(bytes));
+  out.shot = utcOf(notes);
+  out.camera = cameraOf(notes);
   if (out.shot.empty()) out.shot = file_time;
   if (bytes.size() > kKept) bytes = photo.jpeg(kQuality);
   out.bytes = std::make_shared<const std::string>(std::move(bytes));

@@ -52,6 +52,13 @@ struct ScanReading {
 /// Never throws for what the photo shows; Stopped when the watch says so.
 ScanReading readScan(const ScanQuestion& question, const Watch& watch = {});
 
+/// An edge of the item near a rough stroke, in the layout's frame: as the scan shows it, or the
+/// stroke itself where there is no flat scan or nothing stands out in it.
+std::vector<Point> tracedEdge(const ScanReading* reading, const Transform& hoopToLayout,
+                              const std::vector<Point>& stroke);
+/// What a traced edge bounds: the ring where it comes back to its beginning, else a band along it.
+Ring zoneAlong(const std::vector<Point>& edge);
+
 /// Bytes of a file as a scan: checked, packed again where they take too much room, stamped with
 /// when it was taken (`file_time` where the photo does not say). Throws Error for what is no photo.
 Scan scanFrom(std::string bytes, const std::string& name, const std::string& file_time);

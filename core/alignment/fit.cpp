@@ -202,6 +202,27 @@ double Fit::error95_mm(Point layout) const {
   return within95_mm(covarianceAt(layout));
 }
 
+double trueWithin_mm(const Fit& fit, Point layout, double limit_mm) {
+  constexpr double kMost_mm = 1000;
+  constexpr int kRays = 24;
+  if (!(fit.error95_mm(layout) <= limit_mm)) return 0;
+  double low = 0, high = kMost_mm;
+  const auto within = [&](double r) {
+    for (int i = 0; i < kRays; ++i) {
+      const double way = i * 2 * kPi / kRays;
+      if (!(fit.error95_mm(layout + Point{std::cos(way), std::sin(way)} * r) <= limit_mm))
+        return false;
+    }
+    return true;
+  };
+  if (within(kMost_mm)) return kMost_mm;
+  while (high - low > 0.1) {
+    const double r = (low + high) / 2;
+    (within(r) ? low : high) = r;
+  }
+  return low;
+}
+
 double Fit::scaleError() const {
   // the fourth parameter is the logarithm of the size
   return kind == FitKind::Similarity ? std::sqrt(std::max(0.0, covariance[15])) : 0;

@@ -83,6 +83,11 @@ int leastMarks(FitKind kind);
 /// one place, or (affine) on a line. The images of a mirrored fit are refused.
 Fit fitMarks(const std::vector<Mark>& marks, FitKind kind);
 
+/// How far around a place every point lands within `limit_mm` at 95 %: to 0.1 mm, at most 1,000 mm;
+/// 0 where the place itself does not. The bound's square is a convex quadratic of the place, so
+/// along each ray it is passed once.
+double trueWithin_mm(const Fit& fit, Point layout, double limit_mm);
+
 /// The 95 % bound at `layout` that a rigid fit over marks at these places would have.
 double expectedError95_mm(const std::vector<Mark>& marks, Point layout);
 

@@ -75,22 +75,21 @@ namespace {
 struct Branching {
   int left = 0;
   const Watch* watch = nullptr;
-  bool stopped = false;
+  Go go = Go::On;
 };
 
 void onBranch(glp_tree* tree, void* info) {
   auto& b = *static_cast<Branching*>(info);
-  if (glp_ios_reason(tree) == GLP_IROWGEN && stopAsked(*b.watch, 0, "seeking fields"))
-    b.stopped = true;
+  if (glp_ios_reason(tree) == GLP_IROWGEN && *b.watch) b.go = (*b.watch)({0, "seeking fields"});
   if (glp_ios_reason(tree) == GLP_ISELECT && --b.left < 0) glp_ios_terminate(tree);
-  if (b.stopped) glp_ios_terminate(tree);
+  if (b.go != Go::On) glp_ios_terminate(tree);
 }
 
 }  // namespace
 
 IntegerProgram::Solution IntegerProgram::solve(int most_branches, const Watch& watch) const {
   const Problem problem(*this);
-  Branching branching{most_branches, &watch, false};
+  Branching branching{most_branches, &watch, Go::On};
   glp_iocp how;
   glp_init_iocp(&how);
   how.msg_lev = GLP_MSG_OFF;
@@ -102,7 +101,7 @@ IntegerProgram::Solution IntegerProgram::solve(int most_branches, const Watch& w
   how.cb_func = onBranch;
   how.cb_info = &branching;
   const int rc = glp_intopt(problem.get(), &how);
-  if (branching.stopped) throw Stopped();
+  if (branching.go == Go::Stop) throw Stopped();
   if (rc == GLP_ENOPFS) return {Outcome::None, {}, 0};
   const int status = glp_mip_status(problem.get());
   if (rc == 0 && status == GLP_NOFEAS) return {Outcome::None, {}, 0};

@@ -60,6 +60,11 @@ size_t HoopingPlan::settings() const {
   return n;
 }
 
+bool endedEarly(const HoopingPlan& plan) {
+  return std::any_of(plan.doubts.begin(), plan.doubts.end(),
+                     [](const PlanDoubt& d) { return d.what == PlanDoubt::What::EndedEarly; });
+}
+
 namespace {
 
 constexpr int kMostHoopings = 100;
@@ -67,6 +72,7 @@ constexpr size_t kFewNeeds = 300, kMostNeeds = 700;  // for the integer program,
 constexpr size_t kStretches[] = {250, 600, 1500};    // for the bound, until it meets the plan
 constexpr int kMostTogether = 3;                     // rounds of keeping what overlaps in one field
 constexpr size_t kOrdersTried = 12;
+constexpr double kSamePlace_mm = 0.5;  // of a frame that a person put in order
 constexpr double kTogetherWeight = 4;  // pieces that may be cut to keep an overlap in one field
 
 std::string size(const Box& box) {
@@ -129,7 +135,10 @@ class Planner {
   Planner(const Pattern& pattern, const PlanOptions& options, const Watch& watch)
       : pattern_(pattern),
         options_(options),
-        watch_(watch),
+        watch_([this, &watch](WorkProgress at) {
+          at.best = static_cast<int>(clampings_.size());
+          return watch ? watch(at) : Go::On;
+        }),
         blocks_(blocksOf(pattern)),
         motifs_(motifsOf(pattern, blocks_, options.keep)) {}
 
@@ -233,7 +242,7 @@ class Planner {
     if (!options_.pinned.empty() || !oneHolds(all)) placeClampings(all, {});
     std::vector<Box> together;
     Assignment best = ordered();
-    for (int round = 0; round < kMostTogether && !best.turned.empty(); ++round) {
+    for (int round = 0; round < kMostTogether && !best.turned.empty() && !enough(); ++round) {
       if (!joinTurned(best, together)) break;
       auto clampings = clampings_;
       auto fields = fields_;
@@ -250,7 +259,24 @@ class Planner {
       break;
     }
     if (fields_.size() > 1) prove();
-    return best;
+    return options_.order_by_hand.empty() ? best : orderedByHand();
+  }
+
+  /// The fields as they are planned anyway, sewn in the order of a person.
+  Assignment orderedByHand() {
+    const auto rank = [&](int field) {
+      const Point at = clampings_[clampingOf(field)].origin;
+      size_t i = 0;
+      while (i < options_.order_by_hand.size() &&
+             distance(options_.order_by_hand[i], at) > kSamePlace_mm)
+        ++i;
+      return i;
+    };
+    std::stable_sort(order_.begin(), order_.end(), [&](int a, int b) { return rank(a) < rank(b); });
+    return Assigner(pattern_, blocks_, motifs_, fields_, options_.rule.cut).assign(order_);
+  }
+  size_t clampingOf(int field) const {
+    return static_cast<size_t>(fields_[static_cast<size_t>(field)].clamping);
   }
 
   Assignment ordered() {
@@ -286,6 +312,7 @@ class Planner {
     const size_t frames = options_.hoops.size() * (options_.turn ? 2 : 1);
     for (size_t most : kStretches) {
       watched(watch_, 0.6, "proving the least number");
+      if (enough()) break;
       plan_.lower_bound =
           std::max(plan_.lower_bound, fewestClampings(units.stretches(most), options_.hoops,
                                                       options_.turn, limits(), known, watch_));
@@ -293,6 +320,7 @@ class Planner {
     }
   }
 
+  bool enough() { return ended_ = ended_ || enoughAsked(watch_, {0.1, "seeking fields"}); }
   CoverLimits limits() const { return {options_.most_branches, 4000}; }
 
   void placeClampings(const Box& all, const std::vector<Box>& together) {
@@ -395,7 +423,7 @@ class Planner {
 
   /// A cover with fewer clampings than `below`, taken if it is better than the one in hand.
   void seek(CoverProblem problem, size_t below, CoverProblem& used) {
-    watched(watch_, 0.1, "seeking fields");
+    if (enough() && !clampings_.empty()) return;
     CoverAnswer cover = coverNeeds(problem, options_.hoops, options_.turn, limits(), below, watch_);
     if (cover.clampings.empty()) return;
     const auto worth = [&](const std::vector<Clamping>& c) {
@@ -649,6 +677,9 @@ class Planner {
       plan_.doubts.push_back({PlanDoubt::What::TurnedOver, nameOf(under), nameOf(over), 0, 0, 0});
     thinOverlaps();
     clampsOnZones();
+    if (ended_ && plan_.lower_bound < static_cast<int>(plan_.hoopings.size()))
+      plan_.doubts.push_back({PlanDoubt::What::EndedEarly, "", "", plan_.lower_bound,
+                              static_cast<int>(plan_.hoopings.size()), 0});
     plan_.plain_grid = plainGrid(pattern_, blocks_, motifs_, options_.hoops);
     std::vector<PlanDoubt> once;
     for (PlanDoubt& d : plan_.doubts)
@@ -700,7 +731,7 @@ class Planner {
 
   const Pattern& pattern_;
   const PlanOptions& options_;
-  const Watch& watch_;
+  const Watch watch_;  // the caller's, told what is best so far
   std::vector<Block> blocks_;
   std::vector<Motif> motifs_;
   std::vector<Clamping> clampings_;
@@ -709,6 +740,7 @@ class Planner {
   std::map<int, std::pair<size_t, size_t>> place_;  // by field: hooping and setting, from 0
   std::vector<std::vector<Point>> meeting_;         // by seam
   std::vector<bool> partedAt_;                      // by seam: thread is cut there
+  bool ended_ = false;                              // the best so far was enough
   HoopingPlan plan_;
 };
 

@@ -51,6 +51,9 @@ struct PlanOptions {
   std::vector<std::string> keep = {};  ///< Names of pieces that are never cut.
   std::vector<KeepOut> keep_out = {};
   std::vector<PinnedFrame> pinned = {};
+  /// Origins of frames in the order wanted: clampings at these places are sewn so, the others after
+  /// them. What that turns over is doubted.
+  std::vector<Point> order_by_hand = {};
   int most_branches = 300;  ///< Bounds the search; see coverNeeds.
   friend bool operator==(const PlanOptions&, const PlanOptions&) = default;
 };
@@ -129,6 +132,7 @@ struct PlanDoubt {
     MarkOnSewing,   ///< Mark `a` of hooping `first` lies on sewing or a zone: no clear place.
     NoSharedMarks,  ///< Hoopings share no two marks far enough apart to tie one to the other.
     ClampOnZone,    ///< The frame of hooping `first` presses on zone `a`.
+    EndedEarly,     ///< The search was ended: `first` hoopings are proven, `second` are planned.
   };
   What what = What::TurnedOver;
   std::string a, b;
@@ -152,10 +156,14 @@ struct HoopingPlan {
   friend bool operator==(const HoopingPlan&, const HoopingPlan&) = default;
 };
 
+/// The search was ended before its end: fewer hoopings are not ruled out.
+bool endedEarly(const HoopingPlan& plan);
+
 /// Plans the fewest hoopings, then the fewest settings, then the fewest pieces cut, then the least
 /// thread cut. Every stitch goes to exactly one setting; what lies on top is not sewn before what
 /// lies under it, or a doubt names the pair. Throws Error for an empty layout, no hoop, a field too
-/// small to overlap, a kept piece that fits no field; Stopped when the watch says so.
+/// small to overlap, a kept piece that fits no field; Stopped when the watch says so. When it says
+/// Enough the plan is made of the best fields found so far, and a doubt says so.
 HoopingPlan planHoopings(const Pattern& pattern, const PlanOptions& options,
                          const Watch& watch = {});
 

@@ -231,6 +231,8 @@ Job checked(Job job) {
     if (p.turn_deg != 0 && p.turn_deg != 90)
       refuse("plan settings", "a frame is turned by no quarter");
   }
+  count(job.plan_settings.order_by_hand.size(), 500, "plan settings", "hoopings in order");
+  for (Point at : job.plan_settings.order_by_hand) place(at, "plan settings");
   count(job.plan_settings.keep.size(), 10'000, "plan settings", "pieces kept whole");
   for (const std::string& piece : job.plan_settings.keep) text(piece, "plan settings");
   number(job.plan_settings.overlap_mm, 0, 10'000, "plan settings", "overlap");

@@ -36,6 +36,8 @@ struct PlanSettings {
   MarkSchool school = MarkSchool::DrawnLines;
   std::vector<std::string> keep = {};  ///< Names of pieces that are never cut.
   std::vector<PinnedFrame> pinned = {};
+  /// Places of the frames in the order in which a person wants them; empty: as planned.
+  std::vector<Point> order_by_hand = {};
   friend bool operator==(const PlanSettings&, const PlanSettings&) = default;
 };
 

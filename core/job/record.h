@@ -67,9 +67,11 @@ struct Scan {
   std::string shot;           ///< When it was taken, ISO 8601, UTC; empty: not known.
   int width = 0, height = 0;  ///< px
   std::shared_ptr<const std::string> bytes;  ///< PNG or JPEG; never null.
+  std::string camera = {};  ///< Model and focal length, by the photo's own notes; empty: not said.
   friend bool operator==(const Scan& a, const Scan& b) {
     return a.id == b.id && a.name == b.name && a.shot == b.shot && a.width == b.width &&
-           a.height == b.height && (a.bytes == b.bytes || *a.bytes == *b.bytes);
+           a.height == b.height && a.camera == b.camera &&
+           (a.bytes == b.bytes || *a.bytes == *b.bytes);
   }
 };
 

@@ -3,12 +3,7 @@
 namespace rt {
 
 Baseline::Baseline(const LetterOptions& o, double drop_mm)
-    : first_(o.arc_radius_mm),
-      radius_(0),
-      drop_(drop_mm),
-      inside_(o.arc_side == ArcSide::Inside),
-      turn_(Transform::turning(o.turn_deg)),
-      turn_deg_(o.turn_deg) {
+    : first_(o.arc_radius_mm), radius_(0), drop_(drop_mm), inside_(o.arc_side == ArcSide::Inside) {
   // further lines lie on circles about the same centre
   if (first_ > 0) radius_ = inside_ ? first_ + drop_mm : first_ - drop_mm;
 }
@@ -23,7 +18,7 @@ Transform Baseline::at(double x) const {
   if (radius_ > 0)
     foot = inside_ ? Point{-radius_ * std::sin(t), -first_ + radius_ * std::cos(t)}
                    : Point{radius_ * std::sin(t), first_ - radius_ * std::cos(t)};
-  return turn_ * Transform::moving(foot) * Transform::turning(a) * Transform::moving({-x, 0});
+  return Transform::moving(foot) * Transform::turning(a) * Transform::moving({-x, 0});
 }
 
 }  // namespace rt

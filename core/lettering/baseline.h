@@ -17,13 +17,10 @@ class Baseline {
   Transform at(double x) const;
   /// Bends a point onto the arc: keeps joins of neighbouring letters closed.
   Point bent(Point p) const { return at(p.x)(p); }
-  double turn_deg() const { return turn_deg_; }
 
  private:
   double first_, radius_, drop_;
   bool inside_;
-  Transform turn_;
-  double turn_deg_;
 };
 
 }  // namespace rt

@@ -345,7 +345,7 @@ class Composer {
       PlacedGlyph placed;
       placed.text = letters[k];
       placed.at = line.base.at(x)({x, 0});
-      placed.angle_deg = line.base.angle_deg(x) + line.base.turn_deg();
+      placed.angle_deg = line.base.angle_deg(x);
       placed.line = row;
       if (k + 1 < letters.size()) {
         placed.gap_to_next_mm = 0;
@@ -383,9 +383,26 @@ std::u32string checkedText(const std::string& text) {
 
 }  // namespace
 
+Lettering turned(Lettering lettering, double turn_deg) {
+  if (turn_deg == 0) return lettering;
+  const Transform turn = Transform::turning(turn_deg);
+  lettering.pattern = transformed(std::move(lettering.pattern), turn);
+  for (Stitch& s : lettering.pattern.stitches)
+    s.at = {std::round(s.at.x * 100) / 100, std::round(s.at.y * 100) / 100};
+  for (PlacedGlyph& g : lettering.glyphs) {
+    g.at = turn(g.at);
+    g.gap_at = turn(g.gap_at);
+    g.angle_deg += turn_deg;
+  }
+  return lettering;
+}
+
 Lettering letter(const std::string& text, const Face& face, const LetterOptions& options) {
   checkOptions(options);
-  Lettering out = Composer(face, options).run(checkedText(text));
+  // made level and then turned: the same letters are sewn the same way at every turn
+  LetterOptions level = options;
+  level.turn_deg = 0;
+  Lettering out = turned(Composer(face, level).run(checkedText(text)), options.turn_deg);
   if (options.height_mm < face.min_height_mm || options.height_mm > face.max_height_mm)
     out.warnings.push_back({LetterWarning::What::HeightOutside, "", options.height_mm,
                             face.min_height_mm, face.max_height_mm});

@@ -70,6 +70,9 @@ inline constexpr double kCrowdedGap_mm = 0.5;
 /// the face has, a height that is not over 0, or text longer than its circle.
 Lettering letter(const std::string& text, const Face& face, const LetterOptions& options);
 
+/// All of it turned about (0, 0), clockwise as seen, to 0.01 mm.
+Lettering turned(Lettering lettering, double turn_deg);
+
 /// The largest cap height whose advance widths stay within `span_mm`; 0 if none does. Throws Error
 /// like `letter`.
 double heightThatFits(const std::string& text, const Face& face, const LetterOptions& options,

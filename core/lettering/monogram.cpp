@@ -130,12 +130,7 @@ Lettering monogram(const std::string& initials, const Face& face, const Monogram
                   {o.letters.colour, "frame", o.letters.rules.ties});
     appendCut(out.pattern, frame);
   }
-  if (o.letters.turn_deg != 0) {
-    const Transform turn = Transform::turning(o.letters.turn_deg);
-    out.pattern = transformed(std::move(out.pattern), turn);
-    for (PlacedGlyph& g : out.glyphs) g.at = turn(g.at), g.angle_deg += o.letters.turn_deg;
-  }
-  return out;
+  return turned(std::move(out), o.letters.turn_deg);
 }
 
 }  // namespace rt

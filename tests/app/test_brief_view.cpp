@@ -1,11 +1,14 @@
 // What the shop knows, in the window: items laid under a job, shopping, old jobs once more, frames
 // measured once, rates kept.
 #include <QDoubleSpinBox>
+#include <QPlainTextEdit>
+#include <QPrinter>
 #include <QSpinBox>
 
 #include "file_io.h"
 #include "items.h"
 #include "job_file.h"
+#include "page_view.h"
 #include "proof_words.h"
 #include "run.h"
 #include "shelf.h"
@@ -98,6 +101,111 @@ class TestBriefView : public QObject {
     d_->click("toolmeasureTool");
     d_->click("frameOff_own-long-blue");
     QCOMPARE(desk().bench().shop.hoops.size(), before);
+  }
+
+  void thePrinterIsMeasuredOnce() {
+    d_->window->openDemo("tally-tags");
+    desk().settle();
+    d_->key(Qt::Key_5);
+    auto* printer = d_->find<QComboBox>("printerName");
+    QVERIFY(printer);
+    printer->setEditText("Old / slow");
+    d_->type("printerRuler", "98.6");
+    QCOMPARE(desk().printerRuler_mm("Old / slow", "A4"), 98.6);
+    QCOMPARE(desk().printerRuler_mm("Old / slow", "A3"), 100.0);
+    Desk again(openBench(), DeskFolders{d_->folder.path().toStdString()});
+    QCOMPARE(again.printers(), std::vector<std::string>{"Old / slow"});
+    d_->asker->next = d_->folder.filePath("job.pdf");
+    d_->click("writeJobSheet");
+    QVERIFY(readFile(d_->asker->next.toStdString()).starts_with("%PDF-"));
+  }
+
+  /// What is not white, in dots.
+  static QRect inked(const QImage& page) {
+    QRect out;
+    for (int y = 0; y < page.height(); ++y)
+      for (int x = 0; x < page.width(); ++x)
+        if (qGray(page.pixel(x, y)) < 160) out |= QRect(x, y, 1, 1);
+    return out;
+  }
+  PageView* pagesOf(const char* preview) {
+    delete d_->window->findChild<PageView*>();
+    d_->click(preview);
+    return d_->window->findChild<PageView*>();
+  }
+
+  void pagesAreSeenAndPrintedAtTheirTrueSize() {
+    const PageView* view = pagesOf("previewTemplate");
+    QVERIFY(view && view->pages() >= 1);
+    QVERIFY(std::abs(view->size_pt(0).width() - 595) < 1 &&
+            std::abs(view->size_pt(0).height() - 842) < 1);
+    const QImage seen = view->picture(0, 300);
+    const QRect ink = inked(seen);
+    QVERIFY2(ink.width() > 1500 && ink.height() > 1500, "the page is all but empty");
+    QPrinter printer(QPrinter::HighResolution);
+    const QString printed = d_->folder.filePath("printed.pdf");
+    printer.setOutputFormat(QPrinter::PdfFormat);
+    printer.setOutputFileName(printed);
+    view->print(printer);
+    const int pages = view->pages();
+    delete view;
+    PageView::open(
+        d_->window.get(), desk(), *d_->asker,
+        {"Printed", "printed.pdf", [&](const QString& to) { QFile::copy(printed, to); }});
+    view = d_->window->findChild<PageView*>();
+    QVERIFY(view);
+    QCOMPARE(view->pages(), pages);
+    const QRect again = inked(view->picture(0, 300));
+    // two dots are 0.17 mm over the whole page: under 0.1 %
+    for (const int off : {again.left() - ink.left(), again.right() - ink.right(),
+                          again.top() - ink.top(), again.bottom() - ink.bottom()})
+      QVERIFY2(std::abs(off) <= 2, qPrintable(QString::number(off)));
+    delete view;
+  }
+
+  void everyPaperCanBeSeenBefore() {
+    for (const char* preview : {"previewJobSheet", "previewTrims", "previewTags", "previewQuote"}) {
+      const PageView* view = pagesOf(preview);
+      QVERIFY2(view && view->pages() >= 1, preview);
+    }
+    d_->asker->next = d_->folder.filePath("seen.pdf");
+    d_->click("writePages");
+    QVERIFY(readFile(d_->asker->next.toStdString()).starts_with("%PDF-"));
+    delete d_->window->findChild<PageView*>();
+    d_->key(Qt::Key_4);
+    desk().makePlan();
+    desk().settle();
+    d_->click("toolplanTool");
+    const PageView* view = pagesOf("previewSheets");
+    QVERIFY(view && view->pages() >= static_cast<int>(desk().plan()->hoopings.size()));
+    delete view;
+  }
+
+  void aBatchBecomesAJobOfItsOwn() {
+    d_->window->openDemo("tally-tags");
+    desk().settle();
+    d_->key(Qt::Key_4);
+    auto* count = d_->find<QSpinBox>("batchCount");
+    auto* words = d_->find<QLabel>("batchWords");
+    QVERIFY(count && words);
+    count->setValue(19);
+    d_->click("batchFill");
+    QVERIFY2(count->value() >= 19 && words->text().contains("full"), qPrintable(words->text()));
+    const int full = count->value();
+    d_->click("batchMore");
+    QCOMPARE(count->value(), full + 1);
+    auto* names = d_->find<QPlainTextEdit>("batchNames");
+    QVERIFY(names);
+    names->setPlainText("Q31\nQ32\nWREN 4\n");
+    QVERIFY2(words->text().startsWith("3 pieces"), qPrintable(words->text()));
+    const size_t one = job().pieces.size();
+    d_->click("batchMake");
+    QCOMPARE(job().pieces.size(), 3 * one);
+    QVERIFY2(proofOf(job()).empty(), proofOf(job()).c_str());
+    d_->click("planButton");
+    desk().settle();
+    QVERIFY(desk().planCurrent());
+    QCOMPARE(desk().plan()->hoopings.size(), size_t{1});
   }
 
   void ratesAreKeptForTheShop() {

@@ -254,6 +254,10 @@ class TestHideBanner : public QObject {
     const int count = static_cast<int>(desk().plan()->hoopings.size());
     QCOMPARE(aligned, count);
     QCOMPARE(done, count);
+    d_->click("toolRuns");  // the last two stand side by side
+    auto* left = d_->find<QComboBox>("compareLeft");
+    QVERIFY(left);
+    QCOMPARE(left->count(), count);
     d_->asker->next = d_->folder.filePath("ledger.csv");
     d_->clickText("Export");
     QFile csv(d_->asker->next);

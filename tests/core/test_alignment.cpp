@@ -132,6 +132,35 @@ class TestAlignment : public QObject {
     QCOMPARE(a.status, Readiness::Rehoop);
     QVERIFY(!a.notes.empty());
   }
+  void truthReachesAsFarAsItSays() {
+    std::mt19937 random = testing::seeded(118);
+    for (int round = 0; round < 40; ++round) {
+      std::vector<Mark> marks;
+      for (int i = 0; i < 4; ++i) {
+        const Point at{testing::between(random, -90, 90), testing::between(random, -60, 60)};
+        marks.push_back({std::string(1, static_cast<char>('A' + i)), at,
+                         at + Point{testing::between(random, -0.1, 0.1), 2}, 0.1});
+      }
+      const Fit fit = fitMarks(marks, FitKind::Rigid);
+      const double limit = testing::between(random, 0.15, 0.6);
+      for (const Mark& m : marks) {
+        const double r = trueWithin_mm(fit, m.layout, limit);
+        if (fit.error95_mm(m.layout) > limit) {
+          QCOMPARE(r, 0.0);
+          continue;
+        }
+        double worst = 0;
+        for (int i = 0; i < 90; ++i) {
+          const double way = radians(4 * i);
+          const Point out{std::cos(way), std::sin(way)};
+          QVERIFY(fit.error95_mm(m.layout + out * (r * 0.98)) <= limit * 1.002);
+          worst = std::max(worst, fit.error95_mm(m.layout + out * (r + 0.5 + 0.02 * r)));
+        }
+        QVERIFY(r >= 999 || worst > limit);  // it could not be larger
+      }
+    }
+  }
+
   void whatCannotBeFittedIsAnError() {
     QVERIFY_EXCEPTION_THROWN(align(marksUnder({}, {{0, 0}}), kSetup), Error);
     QVERIFY_EXCEPTION_THROWN(align(marksUnder({}, {{5, 5}, {5, 5}}), kSetup), Error);

@@ -3,6 +3,7 @@
 
 #include "baseline.h"
 #include "error.h"
+#include "letter.h"
 #include "random_pattern.h"
 #include "run.h"
 #include "thread_gap.h"
@@ -42,14 +43,26 @@ class TestBaseline : public QObject {
   void aTurnTurnsAllOfIt() {
     std::mt19937 random = testing::seeded(332);
     for (int i = 0; i < 40; ++i) {
-      LetterOptions o;
-      o.arc_radius_mm = between(random, 30, 300);
-      const Baseline level(o, 0);
-      o.turn_deg = between(random, -180, 180);
-      const Baseline turned(o, 0);
-      const Transform by = Transform::turning(o.turn_deg);
-      const double x = between(random, -30, 30);
-      QVERIFY(distance(turned.at(x)({x, -8}), by(level.at(x)({x, -8}))) < 1e-9);
+      Lettering level;
+      level.pattern = testing::wander(random, 40, 60);
+      level.glyphs.resize(3);
+      for (PlacedGlyph& g : level.glyphs) {
+        g.at = {between(random, -80, 80), between(random, -80, 80)};
+        g.gap_at = g.at + Point{2, 1};
+        g.angle_deg = between(random, -40, 40);
+      }
+      const double turn_deg = between(random, -180, 180);
+      const Transform by = Transform::turning(turn_deg);
+      const Lettering other = turned(level, turn_deg);
+      for (size_t k = 0; k < level.glyphs.size(); ++k) {
+        QVERIFY(distance(other.glyphs[k].at, by(level.glyphs[k].at)) < 1e-9);
+        QVERIFY(distance(other.glyphs[k].gap_at, by(level.glyphs[k].gap_at)) < 1e-9);
+        QVERIFY(std::abs(other.glyphs[k].angle_deg - level.glyphs[k].angle_deg - turn_deg) < 1e-9);
+      }
+      // stitches that are made here keep 0.01 mm: off by half of it each way at most
+      for (size_t k = 0; k < level.pattern.stitches.size(); ++k)
+        QVERIFY(distance(other.pattern.stitches[k].at, by(level.pattern.stitches[k].at)) < 0.00708);
+      QCOMPARE(turned(level, 0).pattern, level.pattern);
     }
   }
 

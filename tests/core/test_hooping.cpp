@@ -622,6 +622,58 @@ class TestHooping : public QObject {
     const Watch stop = [](const WorkProgress& w) { return w.part > 0 ? Go::Stop : Go::On; };
     QVERIFY_EXCEPTION_THROWN(planHoopings(p, {{hoop(150, 120)}}, stop), Stopped);
   }
+  void aPersonsOrderIsKeptAndItsPriceNamed() {
+    std::mt19937 random = testing::seeded(99);
+    for (int round = 0; round < 4; ++round) {
+      const Pattern p = scattered(random, 24, 420, 260);
+      PlanOptions options{{hoop(150, 120)}};
+      const HoopingPlan plan = planHoopings(p, options);
+      std::vector<Point> wanted;
+      for (const Hooping& h : plan.hoopings) wanted.push_back(h.origin);
+      options.order_by_hand = wanted;
+      QVERIFY(planHoopings(p, options) == plan);  // its own order changes nothing
+      std::shuffle(wanted.begin(), wanted.end(), random);
+      options.order_by_hand = wanted;
+      const HoopingPlan other = planHoopings(p, options);
+      QCOMPARE(other.hoopings.size(), plan.hoopings.size());
+      size_t sewn = 0, before = 0;
+      for (size_t i = 0; i < wanted.size(); ++i) {
+        QVERIFY(distance(other.hoopings[i].origin, wanted[i]) < 0.5);
+        sewn += other.hoopings[i].stitches(), before += plan.hoopings[i].stitches();
+      }
+      QCOMPARE(sewn, before);
+      const auto turned = [](const HoopingPlan& of) {
+        return std::count_if(of.doubts.begin(), of.doubts.end(), [](const PlanDoubt& d) {
+          return d.what == PlanDoubt::What::TurnedOver;
+        });
+      };
+      QVERIFY(turned(other) >= turned(plan));
+    }
+  }
+
+  /// Enough at once, or after the n-th look: what comes is a whole plan, and says if it is early.
+  void theBestSoFarIsAWholePlan() {
+    std::mt19937 random = testing::seeded(98);
+    for (int n : {0, 2, 5, 20}) {
+      const Pattern p = scattered(random, 30, 500, 300);
+      int looks = 0, best = 0;
+      const Watch enough = [&](const WorkProgress& w) {
+        best = std::max(best, w.best);
+        return ++looks > n ? Go::Enough : Go::On;
+      };
+      const HoopingPlan early = planHoopings(p, {{hoop(150, 120)}}, enough);
+      const HoopingPlan full = planHoopings(p, {{hoop(150, 120)}});
+      size_t sewn = 0, whole = 0;
+      for (const Hooping& h : early.hoopings) sewn += h.stitches();
+      for (const Hooping& h : full.hoopings) whole += h.stitches();
+      QCOMPARE(sewn, whole);
+      QVERIFY(best >= static_cast<int>(early.hoopings.size()));
+      QVERIFY(early.hoopings.size() >= full.hoopings.size());
+      QVERIFY(early.lower_bound <= static_cast<int>(full.hoopings.size()));
+      QCOMPARE(endedEarly(early), early.lower_bound < static_cast<int>(early.hoopings.size()));
+      QVERIFY(!endedEarly(full));
+    }
+  }
   void stitchesLongerThanTheFieldAreNamed() {
     const Pattern p = testing::patternFrom("jump 0,0 stitch 4,0 stitch 300,0 stitch 304,0");
     QVERIFY_EXCEPTION_THROWN(planHoopings(p, {{hoop(100, 100)}}), Error);

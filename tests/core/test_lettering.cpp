@@ -78,6 +78,22 @@ class TestLettering : public QObject {
       }
     }
   }
+  void atEveryTurnTheSameIsSewn() {
+    std::mt19937 random = testing::seeded(97);
+    for (const char* id : {"plain-stroke", "joined-script", "round-script", "serif-bold"})
+      for (double turn : {180.0, testing::between(random, -170, 170)}) {
+        LetterOptions o = plain(15);
+        const Lettering level = letter("Reed 7", face(id), o);
+        o.turn_deg = turn;
+        const Lettering there = letter("Reed 7", face(id), o);
+        const Transform by = Transform::turning(turn);
+        QCOMPARE(there.pattern.stitches.size(), level.pattern.stitches.size());
+        for (size_t i = 0; i < level.pattern.stitches.size(); ++i)
+          QVERIFY(distance(there.pattern.stitches[i].at, by(level.pattern.stitches[i].at)) < 0.008);
+        for (size_t i = 0; i < level.glyphs.size(); ++i)
+          QVERIFY(distance(there.glyphs[i].at, by(level.glyphs[i].at)) < 1e-9);
+      }
+  }
   void joinedWordsAreOnePiece() {
     for (const char* word : {"Warden", "marsh", "Quillfen", "reed"}) {
       const Lettering l = letter(word, face("joined-script"), plain(18));

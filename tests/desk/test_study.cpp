@@ -96,6 +96,21 @@ class TestStudy : public QObject {
     go.release();
     QVERIFY(QTest::qWaitFor([&] { return !slow.running(); }));
   }
+  void enoughGivesTheBestSoFar() {
+    Study<int, int> better([](const int& n, const Watch& watch) {
+      int best = n;
+      while (!enoughAsked(watch, {0.5, "bettering", best})) ++best;
+      return best;
+    });
+    better.ask(4);
+    QVERIFY(QTest::qWaitFor([&] { return better.progress().best > 4; }));
+    better.enough();
+    QVERIFY(QTest::qWaitFor([&] { return !better.running(); }));
+    QVERIFY(better.state() == StudyState::Ready);
+    QVERIFY(*better.last() > 4);
+    better.enough();  // nothing runs: nothing happens
+    QVERIFY(better.state() == StudyState::Ready);
+  }
   void itMayGoWhileItWorks() {
     auto slow = std::make_unique<Study<int, int>>([](const int& n, const Watch& watch) {
       while (!stopAsked(watch, 0, "")) QThread::yieldCurrentThread();

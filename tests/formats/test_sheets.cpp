@@ -6,11 +6,14 @@
 #include "error.h"
 #include "file_io.h"
 #include "hooping_sheets.h"
+#include "job_sheet.h"
+#include "pdf_lines.h"
 #include "pdf_pages.h"
 #include "plan_folder.h"
 #include "random_pattern.h"
 #include "run.h"
 #include "shelf.h"
+#include "statistics.h"
 #include "tag_sheets.h"
 
 namespace test_sheets {
@@ -70,6 +73,29 @@ class TestSheets : public QObject {
     QVERIFY(r.pages > static_cast<int>(plan.hoopings.size()));
     QCOMPARE(r.warnings.size(), size_t{1});
     QCOMPARE(pagesIn(readFile(path("many.pdf"))), qsizetype{r.pages});
+  }
+  void theJobSheetTellsEveryThread() {
+    JobSheetOptions o;
+    o.title =
+        "Reed bed with a title that is so long that it has to go over several lines of the page";
+    o.order_text = "QUILLFEN\nHIDE";
+    o.materials = {"canvas, hooped", "backing: tear-away"};
+    o.cautions = {"keep clear of the zip"};
+    o.needles = 4;
+    o.parts.push_back({"Layout", wide(3)});
+    JobSheet few = writeJobSheet(o, path("job.pdf"));
+    QCOMPARE(few.pages, 1);
+    const Statistics s = statisticsOf(wide(3), {});
+    QVERIFY(std::abs(few.metres - s.thread_mm / 1000) < 1e-9);
+    o.parts = {{"Hooping 1", wide(40)}, {"Hooping 2", wide(2)}};
+    const JobSheet many = writeJobSheet(o, path("job.pdf"));
+    QVERIFY(many.pages >= 2);  // forty threads go on overleaf
+    QCOMPARE(pagesIn(readFile(path("job.pdf"))), qsizetype{many.pages});
+    QVERIFY(many.minutes > few.minutes);
+    for (const testing::PaperLine& l : testing::linesOfPdf(readFile(path("job.pdf")), 297))
+      for (Point p : {l.from, l.to}) QVERIFY(p.x > 5 && p.x < 205 && p.y > 5 && p.y < 292);
+    QVERIFY_EXCEPTION_THROWN(writeJobSheet({}, path("no.pdf")), Error);
+    QVERIFY(!std::filesystem::exists(path("no.pdf")));
   }
   void nothingIsLeftOfWhatFails() {
     QVERIFY_EXCEPTION_THROWN(writeHoopingSheets({}, {}, path("none.pdf")), Error);

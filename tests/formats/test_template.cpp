@@ -3,6 +3,7 @@
 
 #include "error.h"
 #include "file_io.h"
+#include "pdf_lines.h"
 #include "random_pattern.h"
 #include "run.h"
 #include "template_pdf.h"
@@ -50,6 +51,29 @@ class TestTemplate : public QObject {
     o.grid_mm = 10;
     writeTemplate(testing::patternFrom("jump 0,0 stitch 300,200"), o, file);
     QVERIFY(readFile(file).starts_with("%PDF-"));
+  }
+  void paperShowsTrueSizeAndMakesAPrinterTrue() {
+    QTemporaryDir dir;
+    const std::string file = dir.filePath("t.pdf").toStdString();
+    for (double ruler : {100.0, 98.4, 101.2}) {
+      TemplateOptions o;
+      o.printer.ruler_mm = ruler;
+      writeTemplate(testing::patternFrom("jump 0,0 stitch 60,0 stitch 60,40"), o, file);
+      // the printer shrinks or stretches all of it: what comes out is 100 mm
+      int rulers = 0, sides = 0;
+      for (const testing::PaperLine& l : testing::linesOfPdf(readFile(file), 297)) {
+        const double printed = l.mm() * ruler / 100;
+        rulers += std::abs(printed - 100) < 0.02 && std::abs(l.from.y - l.to.y) < 0.01;
+        sides += std::abs(printed - 60) < 0.02 || std::abs(printed - 40) < 0.02;
+        for (Point p : {l.from, l.to})
+          QVERIFY(p.x > 0 && p.x < 210 && p.y > 0 && p.y < 297);  // and stays on the page
+      }
+      QVERIFY2(rulers >= 1 && sides >= 1, qPrintable(QString("%1 %2").arg(rulers).arg(sides)));
+    }
+    TemplateOptions o;
+    o.printer.ruler_mm = 93;  // fitted to the page: that is mended at the printer
+    QVERIFY_EXCEPTION_THROWN(writeTemplate(testing::patternFrom("jump 0,0 stitch 60,40"), o, file),
+                             Error);
   }
   void nothingAndTooMuchAreRefused() {
     QVERIFY_EXCEPTION_THROWN(planTemplate({}, {}), Error);

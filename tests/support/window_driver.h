@@ -102,6 +102,10 @@ class WindowDriver {
     QCoreApplication::processEvents();
   }
   void key(Qt::Key k, Qt::KeyboardModifiers m = {}) {
+    if (!window->isActiveWindow()) {  // after a window beside it
+      window->activateWindow();
+      if (!QTest::qWaitForWindowActive(window.get())) qWarning("the window is not active");
+    }
     window->cloth().setFocus();
     QTest::keyClick(&window->cloth(), k, m);
     QCoreApplication::processEvents();

@@ -16,6 +16,7 @@ AlignStation::AlignStation(const StationContext& context)
       needle_(new NeedleTool(context.desk)),
       tag_(new OneTagTool(context.desk)),
       eye_(new EyeTool(context.desk, context.gestures, hand_)),
+      gauge_(new GaugeTool(context.desk, context.gestures)),
       practice_(new PracticeTool(context.desk)),
       facts_(paragraph({})),
       record_(button(tr("Keep in the ledger"), tr("Write this alignment down (Ctrl+R)"), true)),
@@ -32,6 +33,7 @@ AlignStation::AlignStation(const StationContext& context)
   shelf_->add(tr("Needle"), QStringLiteral("Needle"), needle_);
   shelf_->add(tr("One tag"), QStringLiteral("OneTag"), tag_);
   shelf_->add(tr("By eye"), QStringLiteral("Eye"), eye_);
+  shelf_->add(tr("Measure"), QStringLiteral("Gauge"), gauge_);
   shelf_->add(tr("Practice"), QStringLiteral("Practice"), practice_);
   shelf_->open(scan_);
   column_->addWidget(shelf_);
@@ -111,6 +113,7 @@ void AlignStation::refresh() {
   if (open == needle_) needle_->refresh();
   if (open == tag_) tag_->refresh();
   if (open == eye_) eye_->refresh();
+  if (open == gauge_) gauge_->refresh();
   if (open == practice_) practice_->refresh();
   if (!h) return facts_->setText(tr("Plan the hoopings first (4)."));
   tolerance_->setValue_mm(desk_.job().tolerance_mm, desk_.inches());

@@ -3,6 +3,7 @@
 
 #include "align_hand.h"
 #include "eye_tools.h"
+#include "gauge_tool.h"
 #include "landing_lens.h"
 #include "needle_tool.h"
 #include "scan_tool.h"
@@ -36,6 +37,7 @@ class AlignStation : public StationPanel {
   NeedleTool* needle_;
   OneTagTool* tag_;
   EyeTool* eye_;
+  GaugeTool* gauge_;
   PracticeTool* practice_;
   QLabel* facts_;
   QPushButton *record_, *clear_;

@@ -20,6 +20,17 @@ void drawError(QPainter& p, const Eye& eye, const Fit& fit, Point layout, QPoint
   p.restore();
 }
 
+/// Around each mark how far a place in the scan can be taken for the layout's.
+void drawTruth(QPainter& p, const Eye& eye, const Alignment& a, const Transform& toLayout,
+               double limit_mm) {
+  p.setBrush(Qt::NoBrush);
+  p.setPen(linePen(look::colours().ready, 1.2, Qt::DotLine));
+  for (const Mark& m : a.marks) {
+    const double r = trueWithin_mm(a.fit, m.layout, limit_mm) * eye.px_per_mm;
+    if (r > 2 && r < 4 * eye.view.width()) p.drawEllipse(eye.px(toLayout(m.layout)), r, r);
+  }
+}
+
 }  // namespace
 
 void LandingLens::paint(QPainter& p, const Eye& eye) {
@@ -67,11 +78,14 @@ void LandingLens::paint(QPainter& p, const Eye& eye) {
       p.drawText(eye.px(at) + QPointF(10, 16),
                  QString("%1 mm").arg(a->fit.residual_mm[i], 0, 'f', 2));
     }
+    drawTruth(p, eye, *a, toLayout, desk_.bench().shop.practice.photo_true_mm);
     p.setFont(look::text(8.5));
     p.setPen(look::colours().quiet);
     p.drawText(QPointF(eye.view.left() + 34, eye.view.bottom() - 32),
                QObject::tr("Solid frame: where the hoop lies. Dashed: where it was meant to. "
-                           "Ellipses and red strokes are errors, drawn 10 times as large."));
+                           "Ellipses and red strokes are errors, drawn 10 times as large. Dotted: "
+                           "true to %1 mm on the scan.")
+                   .arg(desk_.bench().shop.practice.photo_true_mm, 0, 'f', 1));
   }
   p.restore();
 }

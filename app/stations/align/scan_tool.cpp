@@ -42,10 +42,15 @@ ScanTool::ScanTool(Desk& desk, FileAsker& asker, AlignHand& hand)
                     tr("Photos that come into it, from a phone for one, are taken as they come"))),
       guides_(button(tr("Point at the field's corners"),
                      tr("Where the frame has no tags: four places on it give the plane"))),
+      check_(button(tr("Measure the seams"),
+                    tr("Both sides are sewn: how far they lie apart in this scan"))),
+      lens_(
+          button(tr("Forget this lens"), tr("Learn the camera's lens anew from its next photos"))),
       scans_(new QHBoxLayout),
       marks_(new QVBoxLayout),
       stamp_(paragraph({}, true)),
       plane_(paragraph({}, true)),
+      seams_(paragraph({})),
       progress_(new QProgressBar),
       strength_(new QSlider(Qt::Horizontal)) {
   shoot_->setObjectName(QStringLiteral("takeScan"));
@@ -70,7 +75,16 @@ ScanTool::ScanTool(Desk& desk, FileAsker& asker, AlignHand& hand)
   marks_->setSpacing(3);
   column->addLayout(marks_);
   column->addWidget(plane_);
+  lens_->setObjectName(QStringLiteral("forgetLens"));
+  lens_->setProperty("flat", true);
+  column->addWidget(lens_);
+  connect(lens_, &QPushButton::clicked, &desk, &Desk::forgetLens);
   column->addWidget(guides_);
+  check_->setObjectName(QStringLiteral("measureSeams"));
+  seams_->setObjectName(QStringLiteral("seamWords"));
+  column->addWidget(seams_);
+  column->addWidget(check_);
+  connect(check_, &QPushButton::clicked, &desk, &Desk::checkSeams);
   column->addWidget(pair(paragraph(tr("Strength of the scan"), true), strength_));
   progress_->setRange(0, 100);
   progress_->setTextVisible(false);
@@ -240,9 +254,27 @@ void ScanTool::showMarks() {
   }
 }
 
+/// After sewing: the real seams beside what was predicted.
+void ScanTool::showSeams() {
+  const ScanTaken* scan = desk_.scans().shown();
+  const auto answer = scan ? desk_.seams().answerFor(scan->scan.id) : nullptr;
+  check_->setVisible(scan && desk_.seamsSewn() && !answer);
+  check_->setEnabled(!desk_.seams().busy() && !desk_.scans().busy());
+  QStringList words;
+  if (answer)
+    for (const SeamSeen& s : answer->seams)
+      words << (s.asPredicted() ? tr("As predicted, %1.") : tr("Worse than predicted, %1."))
+                   .arg(QString::fromStdString(s.inWords()));
+  if (answer && answer->not_told > 0)
+    words << tr("%1 cannot be told from this scan: take one with the seam in the open.")
+                 .arg(counted(answer->not_told, tr("seam"), tr("seams")));
+  seams_->setText(words.join('\n'));
+  seams_->setVisible(!words.isEmpty());
+}
+
 void ScanTool::refresh() {
   const ScanTable& table = desk_.scans();
-  const bool busy = table.busy() || desk_.camera().busy();
+  const bool busy = table.busy() || desk_.camera().busy() || desk_.seams().busy();
   shoot_->setEnabled(desk_.currentHooping() && !busy);
   open_->setEnabled(desk_.currentHooping() && !busy);
   progress_->setVisible(busy);
@@ -254,6 +286,7 @@ void ScanTool::refresh() {
   strength_->setValue(static_cast<int>(desk_.view().scan_strength * 100));
   showScans();
   showMarks();
+  showSeams();
   const auto reading = table.reading();
   QString plane;
   bool guides = false;
@@ -267,6 +300,12 @@ void ScanTool::refresh() {
                 .arg(f.rms_px, 0, 'f', 2)
                 .arg(std::abs(f.k1) * 100, 0, 'f', 1);
   }
+  const std::optional<LearnedLens> lens = desk_.lens();
+  lens_->setVisible(lens.has_value());
+  if (lens && !plane.isEmpty())
+    plane += tr(" %1: known from %2.")
+                 .arg(QString::fromStdString(table.shown()->scan.camera),
+                      counted(static_cast<size_t>(lens->photos), tr("photo"), tr("photos")));
   plane_->setText(plane);
   plane_->setVisible(!plane.isEmpty());
   guides_->setVisible(guides || hand_.guiding());

@@ -26,17 +26,18 @@ class ScanTool : public QWidget {
  private:
   void showScans();
   void showMarks();
+  void showSeams();
   void lookIntoFolder();
   QString stampOf(const ScanTaken& scan) const;
   Desk& desk_;
   FileAsker& asker_;
   AlignHand& hand_;
-  QPushButton *shoot_, *open_, *watch_, *guides_;
+  QPushButton *shoot_, *open_, *watch_, *guides_, *check_, *lens_;
   QFileSystemWatcher watcher_;
   QHash<QString, qint64> seen_;  ///< Photos of the watched folder, with the size they had.
   QHBoxLayout* scans_;
   QVBoxLayout* marks_;
-  QLabel *stamp_, *plane_;
+  QLabel *stamp_, *plane_, *seams_;
   QProgressBar* progress_;
   QSlider* strength_;
 };

@@ -59,6 +59,12 @@ void DrawTools::add(const std::vector<Point>& drawn) {
     int id = 0;
     desk_.change(name, actions::added(desk_.job(), std::move(made.piece), &id));
     desk_.select(id);
+    const double limit = desk_.bench().shop.practice.photo_true_mm;
+    if (const auto error = desk_.photoError_mm(drawn); error && *error > limit)
+      desk_.say(tr("On this scan the line may be %1 mm off (%2 is aimed at): draw nearer to the "
+                   "marks, or lay one more mark beside it and take another scan.")
+                    .arg(*error, 0, 'f', 1)
+                    .arg(limit, 0, 'f', 1));
   });
 }
 

@@ -10,14 +10,6 @@
 namespace rt {
 namespace {
 
-LetterOptions gapsOf(const TextSource& t) {
-  LetterOptions o;
-  o.height_mm = t.height_mm;
-  o.gap_mm = t.gap_mm;
-  o.gaps_mm = t.gaps_mm;
-  return o;
-}
-
 /// "12.5,3  60,18  110,2" in mm.
 std::vector<Point> pointsFrom(const QString& typed) {
   std::vector<Point> out;
@@ -233,7 +225,7 @@ void TextTools::fitWidth() {
     const TextSource* text = source();
     if (!text) return;
     const double h = heightThatFits(composed(text->text), loadFace(desk_.bench().data, text->face),
-                                    gapsOf(*text), fit_->value_mm());
+                                    actions::gapsOf(*text), fit_->value_mm());
     if (!(h > 0))
       throw Error("no height fits into " + std::to_string(fit_->value_mm()) + " mm", "lettering",
                   "give more width or a shorter text");
@@ -243,16 +235,12 @@ void TextTools::fitWidth() {
 
 void TextTools::followCurve(const std::vector<Point>& picked) {
   guarded(desk_, [&] {
-    const TextSource* text = source();
-    if (!text || picked.size() != 3) return;
-    NecklineOptions o;
-    std::copy(picked.begin(), picked.end(), o.picked.begin());
-    o.away_mm = away_->value_mm();
-    o.centre_line_deg = desk_.job().brief.centre_line_deg;
-    const NecklineFit fit = fitNeckline(composed(text->text),
-                                        loadFace(desk_.bench().data, text->face), gapsOf(*text), o);
-    desk_.change(tr("follow a curve"),
-                 actions::followingCurve(desk_.job(), desk_.selected(), fit, desk_.bench()));
+    if (!source() || picked.size() != 3) return;
+    NecklineFit fit;
+    desk_.change(
+        tr("follow a curve"),
+        actions::letteredAlong(desk_.job(), desk_.selected(), {picked[0], picked[1], picked[2]},
+                               away_->value_mm(), desk_.bench(), &fit));
     curveFacts_->setText(
         tr("Curve of radius %1 over %2°: caps of %3 fill %4 of %5. %6")
             .arg(oneUnit(desk_, fit.curve.radius_mm))
@@ -273,8 +261,9 @@ void TextTools::showFlatPart(const Piece& piece, const TextSource& text) {
   if (box.width() <= room || text.monogram) return facts_->setText(height);
   QStringList past;
   guarded(desk_, [&] {
-    for (const std::string& letter : pastTheFlatPart(
-             composed(text.text), loadFace(desk_.bench().data, text.face), gapsOf(text), room))
+    for (const std::string& letter :
+         pastTheFlatPart(composed(text.text), loadFace(desk_.bench().data, text.face),
+                         actions::gapsOf(text), room))
       past << QString::fromStdString(letter);
   });
   facts_->setText(past.isEmpty()

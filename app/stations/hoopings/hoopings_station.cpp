@@ -1,11 +1,14 @@
 #include "hoopings_station.h"
 
 #include <QMenu>
+#include <numeric>
 
 #include "actions.h"
-#include "hooping_sheets.h"
+#include "page_view.h"
+#include "paperwork.h"
 #include "plan_folder.h"
 #include "plan_words.h"
+#include "square_check.h"
 
 namespace rt {
 namespace {
@@ -35,34 +38,12 @@ QLabel* figure(const QString& words, bool strong = false) {
   return label;
 }
 
-QString moveWords(Point by) {
-  const QString mm = QString::number(std::abs(by.x != 0 ? by.x : by.y), 'f', 0);
-  return by.x < 0   ? QObject::tr("%1 mm left").arg(mm)
-         : by.x > 0 ? QObject::tr("%1 mm right").arg(mm)
-         : by.y < 0 ? QObject::tr("%1 mm up").arg(mm)
-                    : QObject::tr("%1 mm down").arg(mm);
-}
-
-QString adviceWords(const PlanAdvice& a) {
-  const QString name = QString::fromStdString(a.name);
-  switch (a.what) {
-    case PlanAdvice::What::TurnFrames:
-      return QObject::tr("Let the frame be turned");
-    case PlanAdvice::What::OtherFrame:
-      return QObject::tr("Take %1").arg(name);
-    case PlanAdvice::What::MovePiece:
-      return QObject::tr("Move %1 %2").arg(name, moveWords(a.by));
-    case PlanAdvice::What::LessOverlap:
-      return QObject::tr("Overlap fields by %1 mm only").arg(a.mm, 0, 'f', 0);
-  }
-  return {};
-}
-
 }  // namespace
 
 HoopingsStation::HoopingsStation(const StationContext& context)
     : StationPanel(Station::Hoopings, context.desk),
       asker_(context.asker),
+      gestures_(context.gestures),
       lens_(context.desk),
       hand_(context.desk, lens_),
       hoop_(new QComboBox),
@@ -86,11 +67,24 @@ HoopingsStation::HoopingsStation(const StationContext& context)
       figures_(new QWidget),
       figureGrid_(new QGridLayout(figures_)),
       list_(new QListWidget),
+      sooner_(button(tr("Sooner"), tr("Sew this hooping before the one above it"))),
+      later_(button(tr("Later"), tr("Sew this hooping after the one below it"))),
+      asPlanned_(button(tr("As planned"), tr("Back to the order of the plan"))),
       better_(new QVBoxLayout),
       doubts_(paragraph({}, true)),
       schoolWords_(paragraph({}, true)),
+      square_(paragraph({}, true)),
       shelf_(new ToolShelf),
-      measure_(new MeasureTool(context.desk, context.asker)) {
+      batch_(new BatchTool(context.desk, context.asker)),
+      measure_(new MeasureTool(context.desk, context.asker)),
+      look_(PageView::button(context.desk, context.asker,
+                             [this] {
+                               return PaperToLookAt{tr("Hooping sheets"),
+                                                    QStringLiteral("hoopings.pdf"),
+                                                    [this](const QString& to) { makeSheets(to); }};
+                             })),
+      papers_(pair(pair(sheets_, look_), write_)) {
+  look_->setObjectName(QStringLiteral("previewSheets"));
   plan_->setObjectName(QStringLiteral("planButton"));
   write_->setObjectName(QStringLiteral("writeButton"));
   sheets_->setObjectName(QStringLiteral("sheetsButton"));
@@ -106,17 +100,25 @@ HoopingsStation::HoopingsStation(const StationContext& context)
   shelf_->add(tr("Frames"), QStringLiteral("framesTool"), frameTool_);
   shelf_->add(tr("Plan"), QStringLiteral("planTool"), planTool_);
   shelf_->add(tr("Better"), QStringLiteral("betterTool"), betterTool_);
+  shelf_->add(tr("Batch"), QStringLiteral("batchTool"), batch_);
   shelf_->add(tr("Measure"), QStringLiteral("measureTool"), measure_);
-  connect(shelf_, &ToolShelf::openedTool, this, &HoopingsStation::refresh);
   column_->addWidget(plan_);
   column_->addWidget(figures_);
   column_->addWidget(shelf_, 1);
-  column_->addWidget(pair(sheets_, write_));
+  column_->addWidget(papers_);
   column_->addWidget(caution(tr("Magnetic hoops pinch, and stay away from pacemakers.")));
-  Desk& desk = context.desk;
+  connectAll();
+}
+
+void HoopingsStation::connectAll() {
+  connect(batch_, &BatchTool::takeAsked, this, [this](const Job& job) {
+    shelf_->open(frameTool_);  // what comes next is the plan
+    emit takeAsked(job);
+  });
+  connect(shelf_, &ToolShelf::openedTool, this, &HoopingsStation::refresh);
   connect(plan_, &QPushButton::clicked, this, [this] {
     if (desk_.planning())
-      desk_.stopPlanning();
+      desk_.planSoFar();
     else
       desk_.makePlan();
   });
@@ -126,12 +128,13 @@ HoopingsStation::HoopingsStation(const StationContext& context)
     if (!folder.isEmpty()) writeFiles(folder);
   });
   connect(&hand_, &FramesHand::dropped, this, &HoopingsStation::pinCurrent);
-  connect(&desk, &Desk::planned, this, [this] {
+  connect(&desk_, &Desk::planned, this, [this] {
     if (!desk_.planning() && desk_.planCurrent()) shelf_->suggest(planTool_);
     refresh();
   });
-  connect(&desk, &Desk::advised, this, &HoopingsStation::showBetter);
-  connect(&desk, &Desk::hoopingChanged, this, &HoopingsStation::refresh);
+  connect(&desk_, &Desk::planProgressed, this, &HoopingsStation::namePlan);
+  connect(&desk_, &Desk::advised, this, &HoopingsStation::showBetter);
+  connect(&desk_, &Desk::hoopingChanged, this, &HoopingsStation::refresh);
   playTimer_.setInterval(kPlayStep_ms);
   connect(&playTimer_, &QTimer::timeout, this, &HoopingsStation::play);
 }
@@ -162,6 +165,7 @@ QWidget* HoopingsStation::frameTool() {
   column->addWidget(pair(labelled(tr("Tied as"), style_), labelled(tr("Sewn"), order_)));
   column->addWidget(labelled(tr("Marks"), school_));
   column->addWidget(schoolWords_);
+  column->addWidget(square_);
   column->addStretch();
   connect(hoop_, &QComboBox::activated, this, [this](int i) {
     set(tr("frame"), [&](PlanSettings& s) {
@@ -207,8 +211,24 @@ QWidget* HoopingsStation::planTool() {
   list_->setAccessibleName(tr("Hoopings in sewing order"));
   list_->setMinimumHeight(72);
   column->addWidget(list_, 1);
+  auto* more = button(tr("Add a field"), tr("Hold one more field, in the middle of what is seen "
+                                            "of the layout; drag it where it shall be"));
+  more->setObjectName(QStringLiteral("addField"));
+  sooner_->setObjectName(QStringLiteral("hoopSooner"));
+  later_->setObjectName(QStringLiteral("hoopLater"));
+  asPlanned_->setObjectName(QStringLiteral("hoopAsPlanned"));
+  column->addWidget(pair(pair(sooner_, later_), asPlanned_));
+  column->addWidget(pair(pin_, more));
   column->addWidget(pair(play_, enlarge_));
-  column->addWidget(pin_);
+  connect(sooner_, &QPushButton::clicked, this, [this] { exchange(-1); });
+  connect(later_, &QPushButton::clicked, this, [this] { exchange(1); });
+  connect(more, &QPushButton::clicked, this, &HoopingsStation::addField);
+  connect(asPlanned_, &QPushButton::clicked, this, [this] {
+    guarded(desk_, [&] {
+      desk_.change(tr("order as planned"), actions::hoopedInOrder(desk_.job(), *desk_.plan(), {}));
+    });
+    desk_.makePlan();
+  });
   connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
     if (row < 0) return;
     const QPoint step = list_->item(row)->data(Qt::UserRole).toPoint();
@@ -217,7 +237,7 @@ QWidget* HoopingsStation::planTool() {
   });
   connect(play_, &QPushButton::toggled, this, [this](bool on) {
     if (on)
-      desk_.setHooping(1), playTimer_.start();
+      desk_.setHooping(1), playTimer_.start(), followFrame();
     else
       playTimer_.stop();
   });
@@ -311,7 +331,44 @@ void HoopingsStation::play() {
   else if (desk_.hoopingAt(desk_.hooping() + 1))
     desk_.setHooping(desk_.hooping() + 1);
   else
-    play_->setChecked(false);
+    return play_->setChecked(false);
+  followFrame();
+}
+
+/// The frame stays in the machine and the cloth is moved under it, as at the table.
+void HoopingsStation::followFrame() {
+  if (const PlanSetting* s = desk_.settingAt(desk_.hooping(), desk_.setting()))
+    gestures_.lookAt(s->field.box.centre());
+}
+
+void HoopingsStation::exchange(int by) {
+  const HoopingPlan* plan = desk_.plan();
+  const int here = desk_.hooping(), there = here + by;
+  if (!plan || !desk_.planCurrent() || !desk_.hoopingAt(here) || !desk_.hoopingAt(there)) return;
+  std::vector<int> order(plan->hoopings.size());
+  std::iota(order.begin(), order.end(), 1);
+  std::swap(order[static_cast<size_t>(here) - 1], order[static_cast<size_t>(there) - 1]);
+  guarded(desk_, [&] {
+    desk_.change(tr("order of hoopings"), actions::hoopedInOrder(desk_.job(), *plan, order));
+  });
+  desk_.makePlan();
+}
+
+void HoopingsStation::addField() {
+  const HoopingPlan* plan = desk_.plan();
+  if (!plan || plan->hoopings.empty()) return;
+  const Hooping& like = plan->hoopings.front();
+  const PinnedFrame more{like.hoop_id, 0, gestures_.seenMiddle()};
+  set(tr("field added"), [&](PlanSettings& s) { s.pinned.push_back(more); });
+  desk_.makePlan();
+}
+
+void HoopingsStation::showOrder() {
+  const bool may = desk_.planCurrent() && !desk_.planning();
+  const int last = desk_.plan() ? static_cast<int>(desk_.plan()->hoopings.size()) : 0;
+  sooner_->setEnabled(may && desk_.hooping() > 1);
+  later_->setEnabled(may && desk_.hooping() > 0 && desk_.hooping() < last);
+  asPlanned_->setEnabled(may && !desk_.job().plan_settings.order_by_hand.empty());
 }
 
 void HoopingsStation::writeFiles(const QString& folder) {
@@ -335,22 +392,22 @@ void HoopingsStation::askAndWriteSheets() {
   if (!path.isEmpty()) writeSheets(path);
 }
 
+HoopingSheets HoopingsStation::makeSheets(const QString& path) const {
+  if (!desk_.planCurrent())
+    throw Error("there is no current plan", "sheets", "plan the hoopings first (Ctrl+P)");
+  HoopingSheetOptions o;
+  o.title = desk_.job().title;
+  o.shelf = desk_.bench().shop.threads;
+  o.time = desk_.bench().shop.time;
+  o.materials = materialLines(desk_.job().brief, desk_.bench());
+  for (const Hooping& h : desk_.plan()->hoopings)
+    if (desk_.sewnThrough(h.index)) o.done.push_back(h.index);
+  return writeHoopingSheets(*desk_.plan(), o, path.toStdString());
+}
+
 void HoopingsStation::writeSheets(const QString& path) {
   guarded(desk_, [&] {
-    if (!desk_.planCurrent())
-      throw Error("there is no current plan", "sheets", "plan the hoopings first (Ctrl+P)");
-    HoopingSheetOptions o;
-    o.title = desk_.job().title;
-    o.shelf = desk_.bench().shop.threads;
-    o.time = desk_.bench().shop.time;
-    const Brief& brief = desk_.job().brief;
-    o.materials = {desk_.fabric().name, brief.backing};
-    if (brief.topper) o.materials.push_back("topper");
-    o.materials.push_back("needle " + std::to_string(brief.needle_nm) + ", thread " +
-                          std::to_string(brief.thread_weight));
-    for (const Hooping& h : desk_.plan()->hoopings)
-      if (desk_.sewnThrough(h.index)) o.done.push_back(h.index);
-    const HoopingSheets sheets = writeHoopingSheets(*desk_.plan(), o, path.toStdString());
+    const HoopingSheets sheets = makeSheets(path);
     desk_.say(
         tr("%1 written to %2.")
             .arg(counted(static_cast<size_t>(sheets.pages), tr("sheet"), tr("sheets")), path));
@@ -371,6 +428,30 @@ void HoopingsStation::fillFrames() {
     hoop_->addItem(QString::fromStdString(h.name), QString::fromStdString(h.id));
 }
 
+void HoopingsStation::namePlan() {
+  const int best = desk_.hoopingsSoFar();
+  plan_->setText(desk_.planning() && best > 0
+                     ? tr("Enough: take the %1 so far")
+                           .arg(counted(static_cast<size_t>(best), tr("hooping"), tr("hoopings")))
+                 : desk_.planning()    ? tr("Enough: take what there is")
+                 : desk_.planCurrent() ? tr("Plan again")
+                                       : tr("Plan"));
+}
+
+/// For lines drawn by hand: three lengths, and what half a degree costs here.
+void HoopingsStation::showSquare() {
+  const SquareCheck c = squareCheckFor(threadBounds(desk_.layout()));
+  square_->setVisible(desk_.job().plan_settings.school == MarkSchool::DrawnLines &&
+                      c.diagonal_mm > 0);
+  square_->setText(
+      tr("Are the lines square? From the cross %1 along and %2 up: the ends must be %3 apart. %4 "
+         "mm "
+         "more or less is half a degree, and costs %5 mm at the layout's end.")
+          .arg(oneUnit(desk_, c.along_mm), oneUnit(desk_, c.up_mm), oneUnit(desk_, c.diagonal_mm))
+          .arg(c.per_half_degree_mm, 0, 'f', 1)
+          .arg(c.costs_mm, 0, 'f', 1));
+}
+
 void HoopingsStation::refresh() {
   const PlanSettings& s = desk_.job().plan_settings;
   fillFrames();
@@ -386,22 +467,22 @@ void HoopingsStation::refresh() {
   schoolWords_->setText(
       tr("Each is found within ± %1 mm (one sigma). The seam errors below rest on it.")
           .arg(markError_mm(s.school, desk_.bench().shop.practice.marks), 0, 'f', 2));
+  showSquare();
   plan_->setEnabled(desk_.planning() || !desk_.job().pieces.empty());
-  plan_->setText(desk_.planning()      ? tr("Stop planning")
-                 : desk_.planCurrent() ? tr("Plan again")
-                                       : tr("Plan"));
+  namePlan();
   write_->setEnabled(desk_.planCurrent());
   sheets_->setEnabled(desk_.planCurrent());
+  look_->setEnabled(desk_.planCurrent());
   shelf_->setAvailable(planTool_, desk_.plan() != nullptr);
   shelf_->setAvailable(betterTool_, desk_.planCurrent());
   showFigures();
   showHoopings();
   showBetter();
-  const bool measuring = shelf_->opened() == measure_;  // it takes the whole panel
-  for (QWidget* w : {static_cast<QWidget*>(plan_), figures_, static_cast<QWidget*>(sheets_),
-                     static_cast<QWidget*>(write_)})
-    w->setVisible(!measuring);
-  if (measuring) measure_->refresh();
+  // they take the whole panel
+  const bool measuring = shelf_->opened() == measure_ || shelf_->opened() == batch_;
+  for (QWidget* w : {static_cast<QWidget*>(plan_), figures_, papers_}) w->setVisible(!measuring);
+  if (shelf_->opened() == measure_) measure_->refresh();
+  if (shelf_->opened() == batch_) batch_->refresh();
 }
 
 /// The plan beside a plain grid of the same frame.
@@ -456,6 +537,7 @@ void HoopingsStation::showHoopings() {
       item->setFont(look::figures(10));
       if (h.index == desk_.hooping() && s.index == desk_.setting()) list_->setCurrentItem(item);
     }
+  showOrder();
   const Hooping* here = desk_.currentHooping();
   const auto& pinned = desk_.job().plan_settings.pinned;
   const bool held = here && std::any_of(pinned.begin(), pinned.end(), [&](const PinnedFrame& p) {
@@ -503,20 +585,31 @@ void HoopingsStation::showBetter() {
     });
     better_->addWidget(keep);
   }
+  for (const std::string& name : desk_.job().plan_settings.keep) {
+    auto* free = button(tr("Let %1 be cut").arg(QString::fromStdString(name)),
+                        tr("It is kept whole now; the plan may part it again"));
+    connect(free, &QPushButton::clicked, this, [this, name] {
+      set(tr("piece may be cut"), [&](PlanSettings& s) { std::erase(s.keep, name); });
+      desk_.makePlan();
+    });
+    better_->addWidget(free);
+  }
   const auto advice = desk_.advice();
   if (!advice) return;
   if (advice->empty())
     better_->addWidget(paragraph(tr("No small change saves a hooping or a cut."), true));
   for (const PlanAdvice& a : *advice) {
-    auto* take = button(tr("%1: %2, %3 cut")
-                            .arg(adviceWords(a), counted(static_cast<size_t>(a.hoopings),
-                                                         tr("hooping"), tr("hoopings")))
-                            .arg(a.cut),
-                        tr("Make this change and plan again; it can be undone"));
-    connect(take, &QPushButton::clicked, this, [this, job = a.job, name = adviceWords(a)] {
-      desk_.change(name, job);
-      desk_.makePlan();
-    });
+    auto* take =
+        button(tr("%1: %2, %3 cut")
+                   .arg(QString::fromStdString(inWords(a)),
+                        counted(static_cast<size_t>(a.hoopings), tr("hooping"), tr("hoopings")))
+                   .arg(a.cut),
+               tr("Make this change and plan again; it can be undone"));
+    connect(take, &QPushButton::clicked, this,
+            [this, job = a.job, name = QString::fromStdString(inWords(a))] {
+              desk_.change(name, job);
+              desk_.makePlan();
+            });
     better_->addWidget(take);
   }
 }

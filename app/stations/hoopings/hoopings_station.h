@@ -7,8 +7,10 @@
 #include <QTimer>
 #include <QToolButton>
 
+#include "batch_tool.h"
 #include "frames_hand.h"
 #include "frames_lens.h"
+#include "hooping_sheets.h"
 #include "measure_tool.h"
 #include "station.h"
 #include "tool_shelf.h"
@@ -26,22 +28,35 @@ class HoopingsStation : public StationPanel {
   void writeFiles(const QString& folder);
   void writeSheets(const QString& path);
 
+ signals:
+  /// Another job shall take the place of the one in hand.
+  void takeAsked(const rt::Job& job);
+
  private:
+  void connectAll();
   QWidget* frameTool();
   QWidget* planTool();
   QWidget* betterTool();
   void set(const QString& name, const std::function<void(PlanSettings&)>& edit);
   void fillFrames();
+  void namePlan();
+  void showSquare();
   void mixMenu();
   void showFigures();
   void showHoopings();
   void showBetter();
   void pinCurrent(Point by);
   void letGo();
+  void exchange(int by);
+  void addField();
+  void showOrder();
   void play();
+  void followFrame();
   void askAndWriteSheets();
+  HoopingSheets makeSheets(const QString& path) const;
 
   FileAsker& asker_;
+  Gestures& gestures_;
   FramesLens lens_;
   FramesHand hand_;
   QComboBox* hoop_;
@@ -53,11 +68,15 @@ class HoopingsStation : public StationPanel {
   QWidget* figures_;
   QGridLayout* figureGrid_;
   QListWidget* list_;
+  QPushButton *sooner_, *later_, *asPlanned_;
   QVBoxLayout* better_;
-  QLabel *doubts_, *schoolWords_;
+  QLabel *doubts_, *schoolWords_, *square_;
   ToolShelf* shelf_;
   QWidget *frameTool_, *planTool_, *betterTool_;
+  BatchTool* batch_;
   MeasureTool* measure_;
+  QPushButton* look_;
+  QWidget* papers_;
   QTimer playTimer_;
 };
 

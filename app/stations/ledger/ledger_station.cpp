@@ -63,7 +63,8 @@ QString eventWord(const LedgerEntry& e) {
       {"back", QObject::tr("Stepped back")},
       {"bobbin-missed", QObject::tr("Bobbin not caught")},
       {"bobbin-empty", QObject::tr("Bobbin empty")},
-      {"fold", QObject::tr("Fold under the foot")}};
+      {"fold", QObject::tr("Fold under the foot")},
+      {"seam", QObject::tr("Seam measured")}};
   const auto it = kWords.find(e.event);
   const QString word = it == kWords.end() ? QString::fromStdString(e.event) : it->second;
   return e.hooping > 0 ? QObject::tr("%1 · hooping %2").arg(word).arg(e.hooping) : word;
@@ -75,7 +76,9 @@ look::State stateOf(const LedgerEntry& e) {
     return look::State::Stop;
   if (e.event == "overrule" || e.status == "check" || e.status == "puckered")
     return look::State::Check;
-  if (e.event == "done" || e.status == "ready" || e.status == "fine") return look::State::Ready;
+  if (e.status == "worse") return look::State::Check;
+  if (e.event == "done" || e.status == "as-predicted" || e.status == "ready" || e.status == "fine")
+    return look::State::Ready;
   return look::State::UnderWay;
 }
 
@@ -106,12 +109,14 @@ LedgerStation::LedgerStation(const StationContext& context)
       found_(paragraph({}, true)),
       place_(paragraph({}, true)),
       outcomes_(new OutcomeTools(context.desk)),
+      compare_(new CompareTool(context.desk)),
       shelf_(new ToolShelf) {
   lines_ = linesTool();
   charts_ = chartTool();
   where_ = placeTool();
   shelf_->add(tr("Lines"), QStringLiteral("Lines"), lines_);
   shelf_->add(tr("Charts"), QStringLiteral("Charts"), charts_);
+  shelf_->add(tr("Runs"), QStringLiteral("Runs"), compare_);
   shelf_->add(tr("Outcome"), QStringLiteral("Outcome"), outcomes_);
   shelf_->add(tr("Where"), QStringLiteral("Where"), where_);
   shelf_->open(lines_);
@@ -160,7 +165,8 @@ QWidget* LedgerStation::chartTool() {
   auto* column = new QVBoxLayout(tool);
   column->setContentsMargins(0, 0, 0, 0);
   chartOf_->addItems({tr("Alignments, worst corner"), tr("Minutes, planned and real"),
-                      tr("Density and how it went"), tr("Practice")});
+                      tr("Density and how it went"), tr("Seams, predicted and measured"),
+                      tr("Practice")});
   chartOf_->setObjectName(QStringLiteral("ledgerChart"));
   chartOf_->setAccessibleName(tr("Chart"));
   column->addWidget(chartOf_);
@@ -287,6 +293,10 @@ void LedgerStation::showChart() {
                        desk_.shopFabric().density_mm_per_mm2.stop),
           tr("one after another, %1").arg(QString::fromStdString(desk_.shopFabric().name)),
           tr("heaviest place, mm/mm²"), tr("No outcome of this fabric was told yet."));
+    case 3:
+      return chart_->setChart(seamChart(entries), tr("predicted, mm, 95 %"), tr("measured, mm"),
+                              tr("No seam was measured yet: take a scan at Align (6) when both "
+                                 "sides are sewn."));
     default:
       return chart_->setChart(practiceChart(entries), tr("one after another"), tr("points"),
                               tr("No practice yet: hoop a practice cloth at Align (6)."));
@@ -302,12 +312,20 @@ void LedgerStation::showPlace() {
   place_->setText(words);
 }
 
+void LedgerStation::showRuns() {
+  std::vector<LedgerEntry> entries =
+      desk_.ledger().entries(which_->currentIndex() == 0 ? desk_.job().id : std::string());
+  std::reverse(entries.begin(), entries.end());  // as they happened
+  compare_->show(storiesIn(entries));
+}
+
 void LedgerStation::refresh() {
   QWidget* open = shelf_->opened();
   if (open == outcomes_) outcomes_->refresh();
   if (open == lines_) showLines();
   if (open == charts_) showChart();
   if (open == where_) showPlace();
+  if (open == compare_) showRuns();
 }
 
 }  // namespace rt

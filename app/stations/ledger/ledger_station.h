@@ -4,6 +4,7 @@
 #include <QListWidget>
 
 #include "chart_view.h"
+#include "compare_tool.h"
 #include "outcome_tools.h"
 #include "station.h"
 #include "tool_shelf.h"
@@ -24,6 +25,7 @@ class LedgerStation : public StationPanel {
   void showLines();
   void showChart();
   void showPlace();
+  void showRuns();
   void importLines();
   void backUp();
   FileAsker& asker_;
@@ -34,6 +36,7 @@ class LedgerStation : public StationPanel {
   ChartView* chart_;
   QLabel *found_, *place_;
   OutcomeTools* outcomes_;
+  CompareTool* compare_;
   ToolShelf* shelf_;
   QWidget *lines_, *charts_, *where_;
 };

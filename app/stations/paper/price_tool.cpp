@@ -1,6 +1,7 @@
 #include "price_tool.h"
 
 #include "order_usage.h"
+#include "page_view.h"
 
 namespace rt {
 
@@ -46,7 +47,13 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
   table_->setVerticalSpacing(3);
   column->addLayout(table_);
   column->addWidget(words_);
-  column->addWidget(pair(forCustomer_, forShop_));
+  auto* look = PageView::button(desk_, asker_, [this] {
+    return PaperToLookAt{tr("Quote"), QStringLiteral("quote.pdf"), [this](const QString& path) {
+                           writeQuote(quoted(), false, path.toStdString());
+                         }};
+  });
+  look->setObjectName(QStringLiteral("previewQuote"));
+  column->addWidget(pair(pair(forCustomer_, forShop_), look));
   column->addWidget(new Fold(tr("What the shop pays"), QStringLiteral("Rates"), rates_));
   for (QSpinBox* box : {pieces_, other_})
     connect(box, &QSpinBox::valueChanged, this, &PriceTool::show);

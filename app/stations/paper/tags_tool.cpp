@@ -1,8 +1,8 @@
 #include "tags_tool.h"
 
 #include "hooping_place.h"
+#include "page_view.h"
 #include "scan_reading.h"
-#include "tag_sheets.h"
 
 namespace rt {
 
@@ -33,7 +33,13 @@ TagsTool::TagsTool(Desk& desk, FileAsker& asker)
   column->addWidget(words_);
   column->addWidget(pair(labelled(tr("From tag"), first_), labelled(tr("How many"), count_)));
   column->addWidget(labelled(tr("Edge of the black square"), size_));
-  column->addWidget(write_);
+  auto* look = PageView::button(desk_, asker_, [this] {
+    return PaperToLookAt{tr("Tags"), QStringLiteral("tags.pdf"), [this](const QString& path) {
+                           writeTagSheets(options(), path.toStdString());
+                         }};
+  });
+  look->setObjectName(QStringLiteral("previewTags"));
+  column->addWidget(pair(write_, look));
   connect(write_, &QPushButton::clicked, this, &TagsTool::write);
 }
 
@@ -61,17 +67,22 @@ void TagsTool::refresh() {
                       .arg(list(cloth), frames.empty() ? tr("none") : list(frames)));
 }
 
+TagSheetOptions TagsTool::options() const {
+  TagSheetOptions o;
+  o.paper = paper_;
+  o.printer = printer_;
+  o.first = first_->value();
+  o.count = std::min(count_->value(), tagCount() - o.first);
+  o.size_mm = size_->value();
+  return o;
+}
+
 void TagsTool::write() {
   const QString path =
       asker_.toSave(this, tr("Write tags"), QStringLiteral("tags.pdf"), tr("PDF (*.pdf)"));
   if (path.isEmpty()) return;
   guarded(desk_, [&] {
-    TagSheetOptions o;
-    o.paper = paper_;
-    o.first = first_->value();
-    o.count = std::min(count_->value(), tagCount() - o.first);
-    o.size_mm = size_->value();
-    const TagSheets r = writeTagSheets(o, path.toStdString());
+    const TagSheets r = writeTagSheets(options(), path.toStdString());
     desk_.say(tr("%1 of tags written to %2. Print at 100 %.")
                   .arg(counted(static_cast<size_t>(r.pages), tr("sheet"), tr("sheets")), path));
   });

@@ -1,0 +1,132 @@
+#include "batch_tool.h"
+
+#include "file_io.h"
+
+namespace rt {
+
+BatchTool::BatchTool(Desk& desk, FileAsker& asker)
+    : desk_(desk),
+      asker_(asker),
+      count_(new QSpinBox),
+      gap_(new LengthEdit(tr("Gap between pieces"))),
+      turn_(new QCheckBox(tr("Pieces may be turned"))),
+      baste_(new QCheckBox(tr("Baste around each"))),
+      names_(new QPlainTextEdit),
+      words_(paragraph({})),
+      more_(button(tr("One more"), tr("One more piece"))),
+      fill_(button(tr("Fill the frame"), tr("As many as cost no further hooping"))),
+      make_(button(tr("Make the batch"), tr("A job of its own with all pieces, each frame held"),
+                   true)) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  count_->setRange(1, 500);
+  count_->setValue(24);
+  count_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  count_->setAccessibleName(tr("Pieces"));
+  count_->setObjectName(QStringLiteral("batchCount"));
+  gap_->setValue_mm(5, desk.inches());
+  names_->setPlaceholderText(tr("or one piece a name: a line each"));
+  names_->setAccessibleName(tr("Names"));
+  names_->setObjectName(QStringLiteral("batchNames"));
+  names_->setMaximumHeight(70);
+  names_->setTabChangesFocus(true);
+  words_->setObjectName(QStringLiteral("batchWords"));
+  fill_->setObjectName(QStringLiteral("batchFill"));
+  more_->setObjectName(QStringLiteral("batchMore"));
+  make_->setObjectName(QStringLiteral("batchMake"));
+  auto* file = button(tr("Names from a file …"), tr("A line each, or CSV with a column name"));
+  file->setObjectName(QStringLiteral("batchFile"));
+  column->addWidget(pair(labelled(tr("Pieces"), count_), labelled(tr("Gap"), gap_)));
+  column->addWidget(pair(more_, fill_));
+  column->addWidget(names_);
+  column->addWidget(file);
+  column->addWidget(pair(turn_, baste_));
+  column->addWidget(words_);
+  column->addWidget(make_);
+  connect(count_, &QSpinBox::valueChanged, this, &BatchTool::show);
+  connect(gap_, &LengthEdit::edited, this, &BatchTool::show);
+  connect(names_, &QPlainTextEdit::textChanged, this, &BatchTool::show);
+  for (QCheckBox* box : {turn_, baste_}) connect(box, &QCheckBox::toggled, this, &BatchTool::show);
+  connect(more_, &QPushButton::clicked, this, [this] { count_->setValue(count_->value() + 1); });
+  connect(fill_, &QPushButton::clicked, this, [this] {
+    if (per_ > 0) count_->setValue((count_->value() + per_ - 1) / per_ * per_);
+  });
+  connect(file, &QPushButton::clicked, this, &BatchTool::readNames);
+  connect(make_, &QPushButton::clicked, this, &BatchTool::make);
+}
+
+BatchWish BatchTool::wish() const {
+  BatchWish w;
+  w.count = count_->value();
+  const std::string typed = names_->toPlainText().toStdString();
+  if (typed.find_first_not_of(" \t\r\n") != std::string::npos) w.names = namesFrom(typed);
+  w.hoop = desk_.job().plan_settings.hoop;
+  w.gap_mm = gap_->value_mm();
+  w.turn = turn_->isChecked();
+  w.baste = baste_->isChecked();
+  return w;
+}
+
+std::optional<Batch> BatchTool::worked() {
+  try {
+    return batchOf(desk_.job(), wish(), desk_.bench());
+  } catch (const std::exception& problem) {
+    words_->setText(QString::fromUtf8(problem.what()));
+    return std::nullopt;
+  }
+}
+
+void BatchTool::show() {
+  if (!isVisible()) return;
+  // names are set anew only when the batch is made: how many there are is all that nesting asks
+  BatchWish w;
+  try {
+    w = wish();
+    if (!w.names.empty()) w.count = static_cast<int>(w.names.size());
+    w.names.clear();
+    const Batch b = batchOf(desk_.job(), w, desk_.bench());
+    per_ = b.per_hooping;
+    words_->setText(
+        tr("%1 in %2, %3 a hooping; %4. %5 m² of cloth and backing, %6 % of the field "
+           "sewn over.")
+            .arg(counted(static_cast<size_t>(b.pieces), tr("piece"), tr("pieces")),
+                 counted(static_cast<size_t>(b.hoopings), tr("hooping"), tr("hoopings")))
+            .arg(b.per_hooping)
+            .arg(b.free_places == 0 ? tr("the last one is full")
+                                    : tr("room for %1 more").arg(b.free_places))
+            .arg(b.cloth_mm2 / 1e6, 0, 'f', 2)
+            .arg(b.field_use * 100, 0, 'f', 0));
+    make_->setEnabled(true);
+    fill_->setEnabled(b.free_places > 0 && names_->toPlainText().trimmed().isEmpty());
+    count_->setEnabled(names_->toPlainText().trimmed().isEmpty());
+    more_->setEnabled(count_->isEnabled());
+  } catch (const std::exception& problem) {
+    words_->setText(QString::fromUtf8(problem.what()));
+    make_->setEnabled(false);
+    fill_->setEnabled(false);
+  }
+}
+
+void BatchTool::make() {
+  std::optional<Batch> batch = worked();
+  if (batch) emit takeAsked(batch->job);
+}
+
+void BatchTool::readNames() {
+  const QString path =
+      asker_.toOpen(this, tr("Names of the batch"), tr("Lists (*.txt *.csv);;All files (*)"));
+  if (path.isEmpty()) return;
+  guarded(desk_, [&] {
+    QStringList lines;
+    for (const std::string& name : namesFrom(readFile(path.toStdString())))
+      lines << QString::fromStdString(name);
+    names_->setPlainText(lines.join('\n'));
+  });
+}
+
+void BatchTool::refresh() {
+  show();
+}
+
+}  // namespace rt

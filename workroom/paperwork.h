@@ -1,0 +1,16 @@
+// What papers say of a job, gathered for them.
+#pragma once
+
+#include "job_sheet.h"
+#include "making.h"
+
+namespace rt {
+
+/// Fabric, how it is held, backing, topper, needle and thread: a line each.
+std::vector<std::string> materialLines(const Brief& brief, const Bench& bench);
+
+/// A job's sheet: part by part of its plan, or the layout as one where there is none.
+JobSheetOptions jobSheetOf(const Job& job, const Pattern& layout, const HoopingPlan* plan,
+                           const Bench& bench);
+
+}  // namespace rt
