@@ -9,7 +9,9 @@
 #include "align_station.h"
 #include "demo.h"
 #include "density_station.h"
+#include "gauge_tool.h"
 #include "main_window.h"
+#include "page_view.h"
 #include "proof_tools.h"
 
 namespace rt {
@@ -49,7 +51,7 @@ void sewSome(Desk& desk) {
   }
 }
 
-bool keep(MainWindow& window, const QString& file) {
+bool keep(QWidget& window, const QString& file) {
   QCoreApplication::processEvents();
   if (window.grab().save(file)) return true;
   std::fprintf(stderr, "error: cannot write %s; check that the folder is writable\n",
@@ -69,14 +71,38 @@ void measureFrame(MainWindow& window) {
     }
 }
 
+/// Pages as they will be printed.
+bool keepPages(MainWindow& window, const QString& file) {
+  auto* preview = window.findChild<QPushButton*>(QStringLiteral("previewJobSheet"));
+  if (!preview) return true;
+  preview->click();
+  auto* pages = window.findChild<PageView*>();
+  if (!pages) return false;
+  const bool kept = keep(*pages, file);
+  delete pages;
+  return kept;
+}
+
+/// A stretch and an arc of the scan, as somebody measures them.
+void measureScan(MainWindow& window) {
+  auto* gauge = window.findChild<GaugeTool*>();
+  auto* what = window.findChild<QComboBox*>(QStringLiteral("gaugeWhat"));
+  if (!gauge || !what) return;
+  gauge->measure({{-120, -40}, {120, -36}});
+  what->setCurrentIndex(3);
+  gauge->measure({{-90, 40}, {-45, 52}, {0, 56}, {45, 52}, {90, 40}});
+}
+
 /// Tools that have a picture of their own.
 bool keepTools(MainWindow& window, Desk& desk, Station station, const QString& folder) {
   static const std::vector<std::tuple<Station, const char*, const char*>> tools{
       {Station::Brief, "toolItems", "1-brief-items"},
       {Station::Brief, "toolShopping", "1-brief-shopping"},
+      {Station::Hoopings, "toolbatchTool", "4-hoopings-batch"},
       {Station::Hoopings, "toolmeasureTool", "4-hoopings-measure"},
       {Station::Paper, "toolPrice", "5-paper-price"},
       {Station::Align, "toolEye", "6-align-eye"},
+      {Station::Align, "toolGauge", "6-align-measure"},
       {Station::Ledger, "toolCharts", "8-ledger-charts"}};
   for (const auto& [of, button, name] : tools) {
     if (of != station) continue;
@@ -84,6 +110,7 @@ bool keepTools(MainWindow& window, Desk& desk, Station station, const QString& f
     if (!tool) continue;
     tool->click();
     if (station == Station::Hoopings) measureFrame(window);
+    if (button == std::string_view("toolGauge")) measureScan(window);
     pump(desk);
     if (!keep(window, QStringLiteral("%1/%2.png").arg(folder, QString::fromLatin1(name))))
       return false;
@@ -127,6 +154,7 @@ int makeShots(const QString& folder) {
               QString("%1/%2-%3.png").arg(folder).arg(i + 1).arg(nameOf(station).toLower())))
       return 1;
     if (!keepTools(window, desk, station, folder)) return 1;
+    if (station == Station::Paper && !keepPages(window, folder + "/5-paper-pages.png")) return 1;
     if (station == Station::Sew) window.cloth().clearMoment();
   }
   return 0;

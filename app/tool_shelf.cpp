@@ -1,18 +1,23 @@
 #include "tool_shelf.h"
 
-#include <QHBoxLayout>
+#include <QGridLayout>
 
 #include "fields.h"
 
 namespace rt {
+namespace {
+
+constexpr int kMostInARow = 5;
+
+}  // namespace
 
 ToolShelf::ToolShelf(QWidget* parent) : QWidget(parent), row_(new QWidget) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  auto* row = new QHBoxLayout(row_);
-  row->setContentsMargins(0, 0, 0, 0);
-  row->setSpacing(2);
+  auto* rows = new QGridLayout(row_);
+  rows->setContentsMargins(0, 0, 0, 0);
+  rows->setSpacing(2);
   column->addWidget(row_);
 }
 
@@ -21,11 +26,20 @@ void ToolShelf::add(const QString& name, const QString& key, QWidget* tool) {
   b->setProperty("flat", true);
   b->setCheckable(true);
   b->setObjectName(QStringLiteral("tool") + key);
-  row_->layout()->addWidget(b);
   layout()->addWidget(tool);
   tool->hide();
   tools_.push_back({b, tool, true});
+  layNames();
   connect(b, &QPushButton::clicked, this, [this, tool] { open(tool); });
+}
+
+/// In one row, or in two of the same length where one would clip them.
+void ToolShelf::layNames() {
+  auto* rows = static_cast<QGridLayout*>(row_->layout());
+  const int count = static_cast<int>(tools_.size());
+  const int each = count > kMostInARow ? (count + 1) / 2 : count;
+  for (int i = 0; i < count; ++i)
+    rows->addWidget(tools_[static_cast<size_t>(i)].button, i / each, i % each);
 }
 
 QPushButton* ToolShelf::buttonOf(const QWidget* tool) const {

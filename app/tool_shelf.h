@@ -34,6 +34,7 @@ class ToolShelf : public QWidget {
     bool available = true;
   };
   void show(QWidget* tool);
+  void layNames();
   std::vector<Tool> tools_;
   QWidget *row_, *wanted_ = nullptr, *shown_ = nullptr;
 };

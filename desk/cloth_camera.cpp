@@ -41,7 +41,9 @@ ClothCamera::ClothCamera(MachineLink& machine, ScanTable& scans, QObject* parent
             emit changed();
             emit told();
           });
-  connect(&machine_, &MachineLink::failed, this, [this] {
+  connect(&machine_, &MachineLink::refused, this, [this](const QString& request) {
+    // what else the machine refuses is no matter of the camera
+    if (request != u"hoop" && request != u"photo" && request != u"truth") return;
     want_ = Want::Nothing;
     emit changed();
   });

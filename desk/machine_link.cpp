@@ -102,6 +102,7 @@ void MachineLink::distrust(const QString& why) {
 
 void MachineLink::connectMachine() {
   if (phase_ != Phase::Away) return;
+  goingOn_ = false;
   setPhase(Phase::Connecting);
   QStringList words = standinProgram().split(' ', Qt::SkipEmptyParts);
   const QString program = words.isEmpty() ? QString() : words.takeFirst();
@@ -158,6 +159,8 @@ void MachineLink::sew(size_t from_row) {
   send({{"do", "sew"}, {"from_row", static_cast<double>(from_row)}});
 }
 void MachineLink::goOn() {
+  if (goingOn_) return;
+  goingOn_ = true;
   send({{"do", "go-on"}});
 }
 void MachineLink::pause() {
@@ -246,6 +249,7 @@ void MachineLink::take(const QByteArray& line) {
 
 void MachineLink::takeReply(const QJsonObject& m) {
   const QString re = m["re"].toString();
+  if (re == u"go-on") goingOn_ = false;
   if (!m["ok"].toBool()) {
     const QString why = m["error"].toString().left(200);
     if (phase_ == Phase::Connecting) return gone(tr("The machine refuses: %1.").arg(why));
@@ -253,6 +257,7 @@ void MachineLink::takeReply(const QJsonObject& m) {
       rows_ = 0;
       setPhase(Phase::Idle);
     }
+    emit refused(re);
     emit failed(tr("The machine refuses: %1.").arg(why));
     return;
   }

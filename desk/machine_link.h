@@ -144,6 +144,8 @@ class MachineLink : public QObject {
   void truthTold(const rt::Transform& lies, const QString& fault);
   /// The machine or the wire went away while something was loaded.
   void lost();
+  /// A request, by its word in the protocol, came to nothing; `failed` says why.
+  void refused(const QString& request);
   void failed(const QString& why);
 
  private:
@@ -177,6 +179,7 @@ class MachineLink : public QObject {
   size_t rows_ = 0, remembered_ = 0;
   int stitches_ = 0, needles_ = 1;
   bool stick_ = false;
+  bool goingOn_ = false;  ///< Asked for, and not answered yet: asking twice is asking once.
 };
 
 }  // namespace rt

@@ -308,7 +308,8 @@ QJsonObject Server::sewFrom(const QJsonObject& request) {
 QJsonObject Server::goOn(const QJsonObject&) {
   if (!machine_.loaded()) return refused(QStringLiteral("no hooping is loaded"));
   if (const QString why = machine_.hindrance(); !why.isEmpty()) return refused(why);
-  return started(machine_.resume());
+  if (!machine_.resume()) return refused(QStringLiteral("nothing waits to be gone on with"));
+  return started(true);
 }
 
 QJsonObject Server::started(bool going) {

@@ -14,7 +14,8 @@ constexpr double kAround_mm = 3;     // cloth beside the thread that is looked a
 constexpr double kFinest_mm = 0.12, kCoarsest_mm = 0.3;  // of the grid
 constexpr double kGrid_mm = 0.4;                         // of the first search
 constexpr double kCell_mm = 0.5;                         // weave and shading hang together so far
-constexpr size_t kMostColours = 5, kCoarsePlaces = 4000, kFewestPlaces = 400;
+constexpr size_t kMostColours = 5, kCoarsePlaces = 4000, kFinePlaces = 40000, kFewestPlaces = 400;
+constexpr double kTurnSigma = 0.01;  // radians, of cloth that was aligned, before it is looked at
 constexpr double kLeastExplained = 0.25;  // part of the variance that the thread has to explain
 constexpr double kLeastSigma_mm = 0.006;  // thread is no ruled line
 constexpr int kRounds = 12;
@@ -105,10 +106,11 @@ class Raster {
 class Matcher {
  public:
   Matcher(const Photo& photo, const Plane& plane, const std::vector<LaidStroke>& own,
-          const std::vector<LaidStroke>& others, const Box& window, double reach)
+          const std::vector<LaidStroke>& others, const Box& window, Point about, double reach)
       : step_(std::clamp(plane.mmPerPixel(window.centre()), kFinest_mm, kCoarsest_mm)),
         reach_(reach),
-        window_(window) {
+        window_(window),
+        about_(about) {
     paintThread(own);
     choosePlaces(own, others);
     for (Point p : places_) {
@@ -120,28 +122,37 @@ class Matcher {
 
   std::optional<SewnShift> run() const {
     if (threads_.empty() || places_.size() < kFewestPlaces) return std::nullopt;
-    Point by = coarse();
-    Fitted fit;
+    const size_t each = (places_.size() + kFinePlaces - 1) / kFinePlaces;
+    Pose pose{coarse(), 0};
     for (int round = 0; round < kRounds; ++round) {
-      fit = fitted(by, 1, true);
-      const Eigen::Vector2d step = fit.information.ldlt().solve(fit.slope);
+      const Fitted fit = fitted(pose, each, true);
+      const Eigen::Vector3d known{0, 0, pose.turn};
+      const Eigen::Vector3d step = (fit.information / fit.variance + prior())
+                                       .ldlt()
+                                       .solve(fit.slope / fit.variance - prior() * known);
       if (!step.allFinite()) return std::nullopt;
-      const double length = step.norm();
+      const double length = std::hypot(step.x(), step.y());
       const double kept = length > kGrid_mm ? kGrid_mm / length : 1;  // never past the next valley
-      by = by + Point{step.x() * kept, step.y() * kept};
+      pose.by = pose.by + Point{step.x() * kept, step.y() * kept};
+      pose.turn += step.z() * kept;
       if (length < 1e-4) break;
     }
-    if (!(length(by) < reach_)) return std::nullopt;
-    fit = fitted(by, 1, true);
-    if (!(fit.left < (1 - kLeastExplained) * flat())) return std::nullopt;
-    return SewnShift{by, covarianceOf(fit)};
+    if (!(length(pose.by) < reach_)) return std::nullopt;
+    const Fitted fit = fitted(pose, each, true);
+    if (!(fit.left < (1 - kLeastExplained) * flat(each))) return std::nullopt;
+    return SewnShift{pose.by, covarianceOf(fit), degrees(pose.turn)};
   }
 
  private:
   struct Fitted {
-    double left = 0;  // sum of squares that is not explained
-    Eigen::Matrix2d information = Eigen::Matrix2d::Zero();
-    Eigen::Vector2d slope = Eigen::Vector2d::Zero();
+    double left = 0;      // sum of squares that is not explained
+    double variance = 1;  // of a measurement, counted as it hangs together with its neighbours
+    Eigen::Matrix3d information = Eigen::Matrix3d::Zero();  // of shift and turn
+    Eigen::Vector3d slope = Eigen::Vector3d::Zero();
+  };
+  struct Pose {
+    Point by;
+    double turn = 0;  // radians
   };
 
   /// A picture a colour: how much of a place its thread covers.
@@ -183,14 +194,17 @@ class Matcher {
   }
 
   /// What cloth and thread explain with the thread shifted, from every `each`-th place.
-  Fitted fitted(Point by, size_t each, bool slopes) const {
+  Fitted fitted(const Pose& pose, size_t each, bool slopes) const {
     const auto n = static_cast<Eigen::Index>((places_.size() + each - 1) / each);
     const auto k = static_cast<Eigen::Index>(threads_.size());
-    Eigen::MatrixXd a(n, 3 + k), gx(n, k), gy(n, k), seen(n, 3);
+    Eigen::MatrixXd a(n, 3 + k), gx(n, k), gy(n, k), seen(n, 3), arm(n, 2);
     const Point middle = window_.centre();
+    const double cos = std::cos(pose.turn), sin = std::sin(pose.turn);
     for (Eigen::Index i = 0; i < n; ++i) {
       const size_t from = static_cast<size_t>(i) * each;
-      const Point p = places_[from], q = p - by;
+      const Point p = places_[from], r = p - about_ - pose.by;
+      const Point q = about_ + Point{cos * r.x + sin * r.y, cos * r.y - sin * r.x};
+      arm(i, 0) = r.x, arm(i, 1) = r.y;
       a(i, 0) = 1, a(i, 1) = p.x - middle.x, a(i, 2) = p.y - middle.y;
       for (Eigen::Index c = 0; c < k; ++c) {
         const Raster& t = threads_[static_cast<size_t>(c)];
@@ -208,10 +222,15 @@ class Matcher {
     Fitted out;
     out.left = rest.squaredNorm();
     if (!slopes) return out;
+    // three colours of one place and its neighbours in the weave are one measurement
+    const double cell = kCell_mm * kCell_mm / (step_ * step_ * static_cast<double>(each));
+    out.variance = out.left / static_cast<double>(n) * std::max(1.0, cell);
     for (int ch = 0; ch < 3; ++ch) {
-      Eigen::MatrixXd j(n, 2);  // how the picture changes with the shift, cloth and levels fitted
+      // how the picture changes with shift and turn, cloth and levels fitted; turns are small
+      Eigen::MatrixXd j(n, 3);
       j.col(0) = -gx * level.col(ch).tail(k);
       j.col(1) = -gy * level.col(ch).tail(k);
+      j.col(2) = j.col(1).cwiseProduct(arm.col(0)) - j.col(0).cwiseProduct(arm.col(1));
       j -= a * solver.solve(a.transpose() * j);
       out.information += j.transpose() * j;
       out.slope += j.transpose() * rest.col(ch);
@@ -228,35 +247,39 @@ class Matcher {
     for (int y = -most; y <= most; ++y)
       for (int x = -most; x <= most; ++x) {
         const Point by{x * kGrid_mm, y * kGrid_mm};
-        if (const double left = fitted(by, each, false).left; left < least) least = left, best = by;
+        if (const double left = fitted({by, 0}, each, false).left; left < least)
+          least = left, best = by;
       }
     return best;
   }
 
   /// What is left where the cloth has no thread at all.
-  double flat() const {
+  double flat(size_t each) const {
     double sum = 0;
     for (const auto& channel : seen_) {
-      double mean = 0;
-      for (double v : channel) mean += v;
-      mean /= static_cast<double>(channel.size());
-      for (double v : channel) sum += (v - mean) * (v - mean);
+      double mean = 0, square = 0, n = 0;
+      for (size_t i = 0; i < channel.size(); i += each, ++n)
+        mean += channel[i], square += channel[i] * channel[i];
+      sum += square - mean * mean / n;
     }
     return sum;
   }
 
+  /// What is known before: how far it may be at all, and that aligned cloth is turned little.
+  Eigen::Matrix3d prior() const {
+    return Eigen::Vector3d(1 / (reach_ * reach_), 1 / (reach_ * reach_),
+                           1 / (kTurnSigma * kTurnSigma))
+        .asDiagonal();
+  }
   PlaceCovariance covarianceOf(const Fitted& fit) const {
-    const double places = static_cast<double>(places_.size());
-    // three colours of one place and its neighbours in the weave are one measurement
-    const double variance = fit.left / places * std::max(1.0, std::pow(kCell_mm / step_, 2));
-    const Eigen::Matrix2d c =
-        (fit.information / variance + Eigen::Matrix2d::Identity() / (reach_ * reach_)).inverse();
+    const Eigen::Matrix3d c = (fit.information / fit.variance + prior()).inverse();
     const double floor = kLeastSigma_mm * kLeastSigma_mm;
     return {c(0, 0) + floor, c(0, 1), c(1, 1) + floor};
   }
 
   double step_, reach_;
   Box window_;
+  Point about_;
   std::vector<Raster> threads_;  // by colour
   std::vector<Point> places_;
   std::vector<double> seen_[3];
@@ -267,8 +290,8 @@ class Matcher {
 std::optional<SewnShift> shiftOfSewn(const Photo& photo, const Plane& plane,
                                      const std::vector<LaidStroke>& own,
                                      const std::vector<LaidStroke>& others, const Box& window,
-                                     double reach_mm) {
-  return Matcher(photo, plane, own, others, window, reach_mm).run();
+                                     Point about, double reach_mm) {
+  return Matcher(photo, plane, own, others, window, about, reach_mm).run();
 }
 
 }  // namespace rt

@@ -15,18 +15,20 @@ struct LaidStroke {
 };
 
 struct SewnShift {
-  Point by;                    ///< mm on the plane, from where it was thought to be.
+  Point by;                    ///< At `about`, mm on the plane, from where it was thought to be.
   PlaceCovariance covariance;  ///< Of `by`, mm²: along a straight edge it is wide.
+  double turn_deg = 0;         ///< About `about`: what was clamped together turned together.
 };
 
-/// The shift under which a picture of `own` (thread 0.4 mm wide, each colour a level of its own,
-/// cloth an even slope) fits the photo best within `window`: least squares by variable projection
-/// (Kaufman 1975), begun on a grid over `reach_mm`. Places within 1.2 mm of `others` say nothing:
-/// they lie elsewhere by as much as is unknown. The covariance counts what is left unexplained as
-/// one measurement a half millimetre. Nothing where no thread can be told from cloth.
+/// The shift and turn under which a picture of `own` (thread 0.4 mm wide, each colour a level of
+/// its own, cloth an even slope) fits the photo best within `window`: least squares by variable
+/// projection (Kaufman 1975), begun on a grid over `reach_mm`. Places within 1.2 mm of `others` say
+/// nothing: they lie elsewhere by as much as is unknown. The covariance counts what is left
+/// unexplained as one measurement a half millimetre. Nothing where no thread can be told from
+/// cloth.
 std::optional<SewnShift> shiftOfSewn(const Photo& photo, const Plane& plane,
                                      const std::vector<LaidStroke>& own,
                                      const std::vector<LaidStroke>& others, const Box& window,
-                                     double reach_mm);
+                                     Point about, double reach_mm);
 
 }  // namespace rt

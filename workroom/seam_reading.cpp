@@ -10,14 +10,15 @@
 namespace rt {
 namespace {
 
-constexpr double kWindow_mm = 44;  // about a seam's place
-constexpr double kReach_mm = 2;    // farther off nobody needs a photo to see it
+constexpr double kWindow_mm = 150;  // about a seam's place: what is clamped together moved together
+constexpr double kReach_mm = 2;     // farther off nobody needs a photo to see it
 
 class SeamReader {
  public:
   SeamReader(const SeamQuestion& q, const Photo& photo, const PhotoAlignment& found)
       : q_(q), photo_(photo), plane_(*found.plane) {
     const Hooping& h = hooping(q.hooping);
+    inSight_ = Box::around({0, 0}, q.setup.base.field.width_mm, q.setup.base.field.height_mm);
     toHoop_ = found.alignment.fit.toHoop * intendedPlace(h.settings.front());
   }
 
@@ -66,9 +67,10 @@ class SeamReader {
     const Box about = Box::around(seam.at, kWindow_mm, kWindow_mm);
     const auto first = threadOf(seam.first, seam.first_setting, about.grown(kReach_mm));
     const auto second = threadOf(seam.second, seam.second_setting, about.grown(kReach_mm));
-    const Box window = Box::around(toHoop_(seam.at), kWindow_mm, kWindow_mm);
-    const auto one = shiftOfSewn(photo_, plane_, first, second, window, kReach_mm);
-    const auto two = shiftOfSewn(photo_, plane_, second, first, window, kReach_mm);
+    const Point here = toHoop_(seam.at);
+    const Box window = Box::around(here, kWindow_mm, kWindow_mm).intersection(inSight_);
+    const auto one = shiftOfSewn(photo_, plane_, first, second, window, here, kReach_mm);
+    const auto two = shiftOfSewn(photo_, plane_, second, first, window, here, kReach_mm);
     if (!one || !two) return std::nullopt;
     SeamSeen out;
     out.planned = seam;
@@ -83,6 +85,7 @@ class SeamReader {
   const Photo& photo_;
   const Plane& plane_;
   Transform toHoop_;
+  Box inSight_;  // the first field: beyond it the frame hides the cloth
 };
 
 std::string sideOf(int hooping, int setting, bool several) {

@@ -41,9 +41,9 @@ struct SeamAnswer {
 };
 
 /// Every seam of the hooping in the frame, with another one or between settings of its own, whose
-/// two sides are sewn: each side's thread within 22 mm of the seam's worst place is found in the
-/// photo (see shiftOfSewn), the gap is the difference. Throws Error where the photo has no plane or
-/// nothing is sewn on both sides; Stopped.
+/// two sides are sewn: each side's thread within 75 mm of the seam's worst place is found in the
+/// photo, shifted and turned as one (see shiftOfSewn); the gap there is the difference. Throws
+/// Error where the photo has no plane or nothing is sewn on both sides; Stopped.
 SeamAnswer readSeams(const SeamQuestion& question, const Watch& watch = {});
 
 }  // namespace rt

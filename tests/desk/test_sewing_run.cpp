@@ -4,6 +4,7 @@
 #include <csignal>
 #include <fstream>
 
+#include "compose_actions.h"
 #include "demo.h"
 #include "desk.h"
 #include "error.h"
@@ -93,7 +94,8 @@ class TestSewingRun : public QObject {
  private slots:
   void init() {
     dir_ = std::make_unique<QTemporaryDir>();
-    qputenv("RAPT_THIMBLE_STANDIN", QByteArray(RT_STANDIN " --free --cloth ") + cloth().toUtf8());
+    qputenv("RAPT_THIMBLE_STANDIN",
+            QByteArray(RT_STANDIN " --free --photo-px 1800 --cloth ") + cloth().toUtf8());
     desk_ = std::make_unique<Desk>(openBench(), DeskFolders{dir_->path().toStdString()});
   }
   void cleanup() { desk_.reset(); }
@@ -121,6 +123,59 @@ class TestSewingRun : public QObject {
   }
   /// Whatever goes wrong at the machine, every stitch lies on the cloth at the end, and none twice
   /// but those of the overlap.
+  /// Two hoopings, each aligned by a scan of its own and sewn; a scan after that shows the seam.
+  void theSeamOfTwoHoopingsIsMeasured() {
+    // a tag grown over its frame, which has printed tags for the camera
+    Job job = actions::scaledWhole(demoJob(desk_->bench(), "tally-tags"), 4.7, desk_->bench());
+    job.plan_settings.hoop = "field-200x140";
+    job.proof_accepted = true;
+    desk_->take(job, {});
+    desk_->makePlan();
+    desk_->settle();
+    QVERIFY(desk_->planCurrent());
+    const auto& seams = desk_->plan()->seams;
+    const auto meets = std::find_if(seams.begin(), seams.end(),
+                                    [](const Seam& s) { return s.meets && s.first != s.second; });
+    QVERIFY(meets != seams.end());
+    const int hoopings[] = {meets->first, meets->second};
+    const auto shoot = [&] {
+      desk_->camera().shoot();
+      return QTest::qWaitFor([&] { return !desk_->camera().busy() && !desk_->scans().busy(); },
+                             60000);
+    };
+    connectMachine();
+    for (int h : hoopings) {
+      desk_->setHooping(h);
+      QVERIFY(!desk_->seamsSewn());
+      QVERIFY(shoot());
+      const auto reading = desk_->scans().reading();
+      QVERIFY2(desk_->alignmentOf(h), reading && reading->photo.problem
+                                          ? reading->photo.problem->what()
+                                          : qPrintable(QString("no alignment of %1").arg(h)));
+      desk_->sendHooping(h);
+      sewToTheEnd();
+      QVERIFY(desk_->sewn(h).done);
+    }
+    QVERIFY(desk_->seamsSewn());
+    QVERIFY(shoot());
+    desk_->checkSeams();
+    desk_->settle();
+    const auto answer = desk_->seams().answerFor(desk_->scans().shown()->scan.id);
+    QVERIFY(answer && !answer->seams.empty());
+    for (const SeamSeen& s : answer->seams) {
+      QVERIFY2(s.asPredicted(), s.inWords().c_str());
+      QVERIFY2(s.gap_mm < 0.25 && s.certain_mm < 0.2, s.inWords().c_str());
+      qInfo("%s", s.inWords().c_str());
+    }
+    const auto kept = desk_->ledger().all();
+    QCOMPARE(static_cast<size_t>(std::count_if(kept.begin(), kept.end(),
+                                               [](const auto& e) { return e.event == "seam"; })),
+             answer->seams.size());
+    desk_->checkSeams();  // asked again of the same scan nothing is written twice
+    desk_->settle();
+    QCOMPARE(desk_->ledger().all().size(), kept.size());
+  }
+
   void faultsLeaveNoGap_data() {
     QTest::addColumn<QString>("fault");
     QTest::newRow("thread") << "break";

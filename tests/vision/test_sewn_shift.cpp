@@ -79,8 +79,8 @@ class TestSewnShift : public QObject {
       const Photo photo = takePhoto(scene, held(random), random);
       const Plane plane = planeOf(photo, scene);
       const Box window = Box::around(middle, 44, 36);
-      const auto a = shiftOfSewn(photo, plane, first, second, window, 2);
-      const auto b = shiftOfSewn(photo, plane, second, first, window, 2);
+      const auto a = shiftOfSewn(photo, plane, first, second, window, middle, 2);
+      const auto b = shiftOfSewn(photo, plane, second, first, window, middle, 2);
       if (!a || !b) continue;
       ++seen;
       const double off = distance(b->by - a->by, two - one);
@@ -104,8 +104,8 @@ class TestSewnShift : public QObject {
           {500, {-112, -82}, 0}, {501, {112, -82}, 0}, {502, {112, 82}, 0}, {503, {-112, 82}, 0}};
       const Photo photo = takePhoto(scene, held(random), random);
       const std::vector<LaidStroke> meant = motif(random, {0, 0}, 0);
-      QVERIFY(
-          !shiftOfSewn(photo, planeOf(photo, scene), meant, {}, Box::around({0, 0}, 40, 40), 2));
+      QVERIFY(!shiftOfSewn(photo, planeOf(photo, scene), meant, {}, Box::around({0, 0}, 40, 40), {},
+                           2));
     }
   }
 
@@ -119,10 +119,10 @@ class TestSewnShift : public QObject {
     lay(scene, under, {0.3, 0}, {40, 40, 150});
     const Photo photo = takePhoto(scene, held(random), random);
     const Plane plane = planeOf(photo, scene);
-    QVERIFY(!shiftOfSewn(photo, plane, {}, under, Box::around({0, 0}, 40, 40), 2));
+    QVERIFY(!shiftOfSewn(photo, plane, {}, under, Box::around({0, 0}, 40, 40), {}, 2));
     std::vector<LaidStroke> wide = under;  // everything near is somebody else's
     for (double y = -20; y < 20; y += 1) wide.push_back({{-20, y}, {20, y}, 1});
-    QVERIFY(!shiftOfSewn(photo, plane, under, wide, Box::around({0, 0}, 40, 40), 2));
+    QVERIFY(!shiftOfSewn(photo, plane, under, wide, Box::around({0, 0}, 40, 40), {}, 2));
   }
 };
 

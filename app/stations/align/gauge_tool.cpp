@@ -38,7 +38,7 @@ GaugeTool::GaugeTool(Desk& desk, Gestures& gestures)
   letter_->setObjectName(QStringLiteral("gaugeLetter"));
   trace_->setObjectName(QStringLiteral("gaugeTrace"));
   read_->setObjectName(QStringLiteral("gaugeRead"));
-  zone_->addItems({tr("as a place to keep out of"), tr("as a thick seam")});
+  zone_->addItems({tr("keep out"), tr("thick seam")});
   zone_->setObjectName(QStringLiteral("gaugeZone"));
   zone_->setAccessibleName(tr("What the traced edge becomes"));
   column->addWidget(what_);

@@ -41,9 +41,11 @@ BatchTool::BatchTool(Desk& desk, FileAsker& asker)
   column->addWidget(pair(more_, fill_));
   column->addWidget(names_);
   column->addWidget(file);
-  column->addWidget(pair(turn_, baste_));
+  column->addWidget(turn_);
+  column->addWidget(baste_);
   column->addWidget(words_);
   column->addWidget(make_);
+  column->addStretch();
   connect(count_, &QSpinBox::valueChanged, this, &BatchTool::show);
   connect(gap_, &LengthEdit::edited, this, &BatchTool::show);
   connect(names_, &QPlainTextEdit::textChanged, this, &BatchTool::show);

@@ -210,6 +210,7 @@ QWidget* HoopingsStation::planTool() {
   list_->setObjectName(QStringLiteral("hoopingList"));
   list_->setAccessibleName(tr("Hoopings in sewing order"));
   list_->setMinimumHeight(72);
+  list_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);  // what room there is
   column->addWidget(list_, 1);
   auto* more = button(tr("Add a field"), tr("Hold one more field, in the middle of what is seen "
                                             "of the layout; drag it where it shall be"));
