@@ -24,6 +24,7 @@ int main(int argc, char** argv) {
   parser.addVersionOption();
   parser.addOptions({{"demo", "Open the demo job"},
                      {"shots", "Write a picture of every main view into DIR and end", "DIR"},
+                     {"demo-scans", "Photograph the demo jobs' hoopings into DIR and end", "DIR"},
                      {"dark", "Dark look"}});
   parser.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("Job to open"),
                                QStringLiteral("[FILE]"));
@@ -32,6 +33,7 @@ int main(int argc, char** argv) {
     rt::look::setDark(parser.isSet("dark"));
     rt::Bench bench = rt::openBench();
     rt::look::apply(app, QString::fromStdString(bench.data.string()));
+    if (parser.isSet("demo-scans")) return rt::makeDemoScans(parser.value("demo-scans"));
     if (parser.isSet("shots")) return rt::makeShots(parser.value("shots"));
     rt::Desk desk(std::move(bench), rt::DeskFolders::usual());
     rt::MainWindow window(desk);

@@ -9,6 +9,8 @@
 #include "align_station.h"
 #include "demo.h"
 #include "density_station.h"
+#include "error.h"
+#include "file_io.h"
 #include "gauge_tool.h"
 #include "main_window.h"
 #include "page_view.h"
@@ -119,6 +121,61 @@ bool keepTools(MainWindow& window, Desk& desk, Station station, const QString& f
 }
 
 }  // namespace
+
+namespace {
+
+/// A photo of a hooping as practice of a level clamps it, with the trouble that is wanted; without
+/// one, such as can be sewn.
+bool keepScan(Desk& desk, int hooping, int level, const QString& fault, const QString& folder) {
+  constexpr quint32 kMostTried = 40;
+  const auto wait = [&desk] {
+    while (desk.camera().busy() || desk.scans().busy())
+      QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents);
+  };
+  for (quint32 seed = 1; seed <= kMostTried; ++seed) {
+    desk.setHooping(hooping);
+    desk.camera().practise(level, seed);
+    wait();
+    const ScanTaken* scan = desk.scans().shown();
+    if (!scan) return false;
+    const std::string bytes = *scan->scan.bytes;
+    const auto lies = desk.alignmentOf(hooping);
+    if (fault.isEmpty() && (!lies || lies->status != Readiness::Ready)) continue;
+    desk.camera().askTruth();
+    wait();
+    if (!desk.camera().truth() || desk.camera().truth()->fault != fault) continue;
+    const auto path = demoScan(desk.bench(), desk.job(), hooping).filename();
+    writeFile(std::filesystem::path(folder.toStdString()) / path, bytes);
+    return true;
+  }
+  return false;
+}
+
+}  // namespace
+
+int makeDemoScans(const QString& folder) {
+  constexpr int kCrooked = 1, kWrong = 3;
+  try {
+    if (!QDir().mkpath(folder))
+      throw Error("the folder cannot be made", folder.toStdString(), "choose another");
+    QTemporaryDir state;
+    Desk desk(openBench(), {state.path().toStdString()});
+    for (const std::string& name : demoJobs(desk.bench())) {
+      desk.take(demoJob(desk.bench(), name), {});
+      desk.settle();
+      desk.makePlan();
+      pump(desk);
+      const bool banner = name == demoJobs(desk.bench()).front();
+      if (!keepScan(desk, 1, kCrooked, {}, folder) ||
+          (banner && !keepScan(desk, 2, kWrong, QStringLiteral("wrong mark"), folder)))
+        throw Error("the stand-in's camera made no such photo", name, "build the stand-in too");
+    }
+  } catch (const std::exception& problem) {
+    std::fprintf(stderr, "error: %s\n", problem.what());
+    return 1;
+  }
+  return 0;
+}
 
 int makeShots(const QString& folder) {
   if (!QDir().mkpath(folder)) {

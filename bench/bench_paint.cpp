@@ -8,6 +8,8 @@
 
 #include "cloth_view.h"
 #include "compose_hand.h"
+#include "demo.h"
+#include "frames_hand.h"
 #include "making.h"
 #include "samples.h"
 #include "thread_picture.h"
@@ -64,6 +66,44 @@ void dragFrame(benchmark::State& state) {
   send(QEvent::MouseButtonRelease, from, Qt::LeftButton, {});
 }
 
+/// A field of the banner's plan while it is dragged, with all of its thread.
+void dragField(benchmark::State& state) {
+  QTemporaryDir dir;
+  Desk desk(openBench(), {dir.path().toStdString()});
+  desk.take(demoJob(desk.bench(), "hide-banner"), {});
+  desk.settle();
+  desk.makePlan();
+  desk.settle();
+  FramesLens lens(desk);
+  FramesHand hand(desk, lens);
+  ClothView cloth(desk);
+  cloth.resize(1280, 800);
+  cloth.setLensAndHand(&lens, &hand);
+  cloth.show();
+  cloth.grab();
+  cloth.settle();
+  QImage frame(1280, 800, QImage::Format_ARGB32_Premultiplied);
+  const Box field = desk.currentSetting()->field.box;
+  const QPointF from = cloth.eye().px(Point{field.left, field.centre().y + 9});
+  auto send = [&](QEvent::Type type, QPointF at, Qt::MouseButton b, Qt::MouseButtons held) {
+    QMouseEvent e(type, at, at, b, held, {});
+    QCoreApplication::sendEvent(&cloth, &e);
+  };
+  send(QEvent::MouseButtonPress, from, Qt::LeftButton, Qt::LeftButton);
+  double x = 0, worst = 0;
+  for (auto _ : state) {
+    const auto begun = std::chrono::steady_clock::now();
+    x = x > 200 ? 0 : x + 3;
+    send(QEvent::MouseMove, from + QPointF(x, x / 2), Qt::NoButton, Qt::LeftButton);
+    cloth.render(&frame);
+    worst = std::max(worst, std::chrono::duration<double, std::milli>(
+                                std::chrono::steady_clock::now() - begun)
+                                .count());
+  }
+  state.counters["worst_ms"] = worst;
+  cloth.setLensAndHand(nullptr, nullptr);
+}
+
 void drawAllThread(benchmark::State& state) {
   Scene scene;
   QImage frame(1280, 800, QImage::Format_ARGB32_Premultiplied);
@@ -107,4 +147,5 @@ void simulationFrame(benchmark::State& state) {
 
 BENCHMARK(simulationFrame)->ArgName("jumping")->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond);
 BENCHMARK(dragFrame)->Unit(benchmark::kMillisecond);
+BENCHMARK(dragField)->Unit(benchmark::kMillisecond);
 BENCHMARK(drawAllThread)->Unit(benchmark::kMillisecond);

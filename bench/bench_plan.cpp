@@ -1,6 +1,8 @@
 // Planning 40 pieces and a border over several hoopings.
 #include <benchmark/benchmark.h>
+#include <sys/resource.h>
 
+#include "nest.h"
 #include "planner.h"
 #include "samples.h"
 
@@ -36,6 +38,56 @@ void planHoopings40(benchmark::State& state) {
   state.counters["lower_bound"] = bound;
 }
 
+/// 500,000 stitches in pieces of several sizes over twelve hoopings or so.
+void planHoopings500000(benchmark::State& state) {
+  Pattern p;
+  for (int i = 0; i < 40; ++i) {
+    Pattern one = bench::fills(12'500);
+    const Box box = threadBounds(one);
+    const double scale = (50 + 5 * (i % 7)) / box.width();
+    one = transformed(one, Transform::moving({(i % 8) * 92.0, i / 8 * 92.0}) *
+                               Transform{scale, 0, 0, scale, 0, 0} *
+                               Transform::moving({-box.left, -box.top}));
+    for (size_t k = 1; k < one.pieces.size(); ++k)
+      one.pieces[k] = "piece " + std::to_string(i) + "." + std::to_string(k);
+    append(p, one);
+  }
+  PlanOptions options;
+  options.hoops = {{"200x140", "", {200, 140, HoopShape::Rectangle}}};
+  size_t hoopings = 0;
+  int bound = 0;
+  for (auto _ : state) {
+    const HoopingPlan plan = planHoopings(p, options);
+    hoopings = plan.hoopings.size();
+    bound = plan.lower_bound;
+  }
+  rusage used{};
+  getrusage(RUSAGE_SELF, &used);
+  state.counters["hoopings"] = static_cast<double>(hoopings);
+  state.counters["lower_bound"] = bound;
+  state.counters["stitches"] = static_cast<double>(countRows(p.stitches, Op::Stitch));
+  state.counters["most_MB"] = static_cast<double>(used.ru_maxrss) / 1024;  // of all benches so far
+}
+
+/// A hundred pieces of six kinds.
+void nest100(benchmark::State& state) {
+  std::vector<NestKind> kinds;
+  for (int i = 0; i < 6; ++i)
+    kinds.push_back({"kind " + std::to_string(i), 22.0 + 9 * i, 70.0 - 8 * i, i < 4 ? 17 : 16});
+  const Hoop hoop{"300x200", "", {300, 200, HoopShape::Rectangle}};
+  size_t hoopings = 0;
+  int bound = 0;
+  for (auto _ : state) {
+    const NestedBatch batch = nestMixed(kinds, hoop, {5, true});
+    hoopings = batch.hoopings.size();
+    bound = batch.lower_bound;
+  }
+  state.counters["hoopings"] = static_cast<double>(hoopings);
+  state.counters["lower_bound"] = bound;
+}
+
 }  // namespace
 
 BENCHMARK(planHoopings40)->Unit(benchmark::kMillisecond);
+BENCHMARK(planHoopings500000)->Unit(benchmark::kMillisecond);
+BENCHMARK(nest100)->Unit(benchmark::kMillisecond);

@@ -33,8 +33,8 @@ Json exportCommand(const ExportWords& words) {
 
 struct QuoteWords {
   std::string file, rates;
-  std::optional<double> price, margin;
-  int pieces = 1;
+  std::optional<double> price, margin, each;
+  int pieces = 1, set = 1;
   double blank = 0;
 };
 
@@ -65,6 +65,7 @@ Json quoteCommand(const QuoteWords& words, const Session& session) {
   }
   QuoteOptions o;
   o.pieces = words.pieces;
+  o.set = words.set;
   o.blank = words.blank;
   o.price = words.price;
   o.margin = words.margin;
@@ -78,8 +79,14 @@ Json quoteCommand(const QuoteWords& words, const Session& session) {
   for (const QuoteLine& l : q.lines)
     lines.push_back(
         {{"what", nameOf(l.what)}, {"quantity", l.quantity}, {"unit", l.unit}, {"cost", l.cost}});
-  return {{"lines", lines},     {"cost", q.cost},       {"price", q.price},
-          {"margin", q.margin}, {"minutes", q.minutes}, {"assumptions", order.assumptions}};
+  Json answer = {{"lines", lines},     {"cost", q.cost},       {"price", q.price},
+                 {"margin", q.margin}, {"minutes", q.minutes}, {"assumptions", order.assumptions}};
+  if (words.set > 1) answer["sets"] = q.sets, answer["set_price"] = q.set_price;
+  if (words.each) {
+    const std::optional<int> pieces = breakEvenPieces(order.usage, rates, o, *words.each);
+    answer["break_even_pieces"] = pieces ? Json(*pieces) : Json();
+  }
+  return answer;
 }
 
 struct LedgerWords {
@@ -211,6 +218,8 @@ void addQuote(CLI::App& app, Session& session) {
       ->excludes(price);
   c->add_option("--pieces", w->pieces, "How many");
   c->add_option("--blank", w->blank, "Cost of one blank");
+  c->add_option("--set", w->set, "Pieces that are sold together");
+  c->add_option("--each", w->each, "Price of a set, or piece: from how many it pays");
   c->add_option("--rates", w->rates, "Rates of the shop, JSON");
   c->callback([&session, w] { session.run = [&session, w] { return quoteCommand(*w, session); }; });
 }

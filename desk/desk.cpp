@@ -191,6 +191,11 @@ std::optional<double> Desk::photoError_mm(const std::vector<Point>& layout) cons
   return worst;
 }
 
+QVector<MachineFound> Desk::machinesFound() const {
+  const QString set = qEnvironmentVariable("RAPT_THIMBLE_MACHINES");
+  return machinesIn(set.isEmpty() ? QString::fromStdString((state_ / "machines").string()) : set);
+}
+
 bool Desk::seamsSewn() const {
   const HoopingPlan* made = planCurrent() ? plan() : nullptr;
   return made && std::any_of(made->seams.begin(), made->seams.end(), [&](const Seam& s) {
@@ -412,6 +417,10 @@ void Desk::makePlan() {
   else if (studies_.plan().resultFor(input) && planCurrent())
     return setHooping(1);
   studies_.plan().ask(std::move(input));
+}
+
+std::vector<std::string> Desk::canBeWhole() const {
+  return planCurrent() ? rt::canBeWhole(job(), *plan(), bench()) : std::vector<std::string>{};
 }
 
 void Desk::planSoFar() {

@@ -55,6 +55,9 @@ class Desk : public QObject {
   /// Measures them in the scan that is looked at; they go into the ledger.
   void checkSeams();
 
+  /// Machines that stay on, found in the folder of this desk's machines.
+  QVector<MachineFound> machinesFound() const;
+
   // The job in hand, and what it rests on.
   const Bench& bench() const { return shop_.bench(); }
   const Job& job() const { return document_.job(); }
@@ -143,6 +146,8 @@ class Desk : public QObject {
   bool advising() const { return studies_.advice().running(); }
   /// For the plan in hand; null: not sought, or for another plan or job.
   std::shared_ptr<const std::vector<PlanAdvice>> advice() const;
+  /// Pieces that the plan in hand cuts though a frame would hold them whole.
+  std::vector<std::string> canBeWhole() const;
   /// The plan under way shall be made of the best fields found so far.
   void planSoFar();
   /// Hoopings of the best fields found so far by the plan under way; 0: none yet.

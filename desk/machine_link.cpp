@@ -103,12 +103,22 @@ void MachineLink::distrust(const QString& why) {
 void MachineLink::connectMachine() {
   if (phase_ != Phase::Away) return;
   goingOn_ = false;
+  wantedId_.clear();
   setPhase(Phase::Connecting);
   QStringList words = standinProgram().split(' ', Qt::SkipEmptyParts);
   const QString program = words.isEmpty() ? QString() : words.takeFirst();
   if (!memory_.isEmpty()) words << QStringLiteral("--memory") << memory_;
   if (process_.state() != QProcess::NotRunning) process_.waitForFinished(2000);
   process_.start(program, words);
+}
+
+void MachineLink::connectTo(const MachineFound& machine) {
+  if (phase_ != Phase::Away) return;
+  goingOn_ = false;
+  wantedId_ = machine.id;
+  key_ = machine.key;
+  setPhase(Phase::Connecting);
+  socket_.connectToHost(QStringLiteral("127.0.0.1"), machine.port);
 }
 
 void MachineLink::leave() {
@@ -286,6 +296,8 @@ void MachineLink::takeHello(const QJsonObject& m) {
                    "to date.")
                     .arg(m["protocol"].toInt(1))
                     .arg(kProtocol));
+  if (!wantedId_.isEmpty() && m["id"].toString() != wantedId_)
+    return gone(tr("Another machine answers there. Choose again."));
   name_ = m["machine"].toString().left(60);
   id_ = m["id"].toString().left(60);
   needles_ = std::clamp(m["needles"].toInt(1), 1, 32);

@@ -9,6 +9,7 @@
 #include <QTcpSocket>
 #include <optional>
 
+#include "machine_finder.h"
 #include "planner.h"
 
 namespace rt {
@@ -83,6 +84,8 @@ class MachineLink : public QObject {
   /// Starts the stand-in beside this program (or RAPT_THIMBLE_STANDIN, which may carry options
   /// after spaces) and greets it.
   void connectMachine();
+  /// Greets a machine that stays on. One that answers with another id is not it: refused.
+  void connectTo(const MachineFound& machine);
   void leave();
   /// Writes it into the machine's memory, reads it back, compares, and selects it. A machine other
   /// than the one that was greeted refuses.
@@ -179,6 +182,7 @@ class MachineLink : public QObject {
   size_t rows_ = 0, remembered_ = 0;
   int stitches_ = 0, needles_ = 1;
   bool stick_ = false;
+  QString wantedId_;  ///< Of the machine that was chosen; empty: the practice machine of this link.
   bool goingOn_ = false;  ///< Asked for, and not answered yet: asking twice is asking once.
 };
 

@@ -1,5 +1,6 @@
 #include "demo.h"
 
+#include <cctype>
 #include <nlohmann/json.hpp>
 
 #include "border.h"
@@ -114,6 +115,16 @@ Job demoJob(const Bench& bench, const std::string& name) {
     throw Error(std::string("the demo job cannot be read: ") + problem.what(), file.string(),
                 "install the program again");
   }
+}
+
+std::filesystem::path demoScan(const Bench& bench, const Job& job, int hooping) {
+  std::string name;
+  for (char c : job.title)
+    if (std::isalnum(static_cast<unsigned char>(c)))
+      name += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    else if (!name.empty() && name.back() != '-')
+      name += '-';
+  return bench.data / "demo" / "scans" / (name + "-" + std::to_string(hooping) + ".jpg");
 }
 
 }  // namespace rt

@@ -4,6 +4,7 @@
 
 #include "compose_actions.h"
 #include "error.h"
+#include "field_cover.h"
 #include "length.h"
 
 namespace rt {
@@ -165,6 +166,18 @@ std::string inWords(const PlanAdvice& a) {
 std::vector<PlanAdvice> planAdvice(const Job& job, const HoopingPlan& plan, const Bench& bench,
                                    const Watch& watch) {
   return Adviser(job, plan, bench, watch).run();
+}
+
+std::vector<std::string> canBeWhole(const Job& job, const HoopingPlan& plan, const Bench& bench) {
+  const PlanOptions options = planOptionsOf(job, bench);
+  std::vector<std::string> out;
+  for (const std::string& name : plan.crossings) {
+    Box box;  // of all that bear the name: they are kept together
+    for (const Piece& p : job.pieces)
+      if (p.name == name) box.add(boundsOf(p));
+    if (!box.empty() && fitsSomeField(box, options.hoops, options.turn)) out.push_back(name);
+  }
+  return out;
 }
 
 }  // namespace rt

@@ -30,4 +30,8 @@ std::string inWords(const PlanAdvice& advice);
 std::vector<PlanAdvice> planAdvice(const Job& job, const HoopingPlan& plan, const Bench& bench,
                                    const Watch& watch);
 
+/// Pieces that the plan cuts though one of the job's frames would hold them whole; in the plan's
+/// order.
+std::vector<std::string> canBeWhole(const Job& job, const HoopingPlan& plan, const Bench& bench);
+
 }  // namespace rt

@@ -1,5 +1,6 @@
 #include "quote.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "error.h"
@@ -31,6 +32,9 @@ void check(const Usage& u, const Rates& r, const QuoteOptions& o) {
     throw Error("spoilage is " + formatNumber(r.spoilage, 2), "rates", "give a part from 0 to 1");
   if (o.pieces < 1 || u.hoopings < 1)
     throw Error(std::to_string(o.pieces) + " pieces are no order", "pieces", "give 1 or more");
+  if (o.set < 1 || o.pieces % o.set != 0)
+    throw Error(std::to_string(o.pieces) + " pieces make no whole sets of " + std::to_string(o.set),
+                "set", "give a number of pieces that the set divides");
   if (o.margin && !(*o.margin > -1e6 && *o.margin < 1))
     throw Error("a margin of " + formatNumber(*o.margin, 2) + " cannot be", "margin",
                 "give a part of the price under 1, like 0.4");
@@ -64,7 +68,34 @@ Quote quoteFor(const Usage& u, const Rates& r, const QuoteOptions& o) {
                 "give a part of the price under 1, like 0.4");
   q.price = o.price ? *o.price : cents(q.cost / (1 - margin));
   q.margin = q.price > 0 ? (q.price - q.cost) / q.price : 0;
+  q.sets = o.pieces / o.set;
+  q.set_price = cents(q.price / q.sets);
   return q;
+}
+
+std::optional<int> breakEvenPieces(const Usage& u, const Rates& r, const QuoteOptions& options,
+                                   double set_price) {
+  if (!(set_price > 0 && set_price <= 1e9))
+    throw Error("a price of " + formatNumber(set_price, 2) + " is none", "price",
+                "give one over 0");
+  QuoteOptions o = options;
+  o.margin.reset();
+  const auto covers = [&](int sets) {
+    o.pieces = sets * o.set;
+    o.price = set_price * sets;
+    return quoteFor(u, r, o).cost <= *o.price + 1e-6;
+  };
+  constexpr int kMost = 1'000'000;
+  int low = 0, high = std::max(1, kMost / std::max(1, o.set));
+  if (!covers(high)) return std::nullopt;
+  while (high - low > 1) {
+    const int middle = low + (high - low) / 2;
+    (covers(middle) ? high : low) = middle;
+  }
+  // lines are rounded to the cent: a few sets fewer may do as well
+  for (int sets = std::max(1, high - 3); sets < high; ++sets)
+    if (covers(sets)) high = sets;
+  return high * o.set;
 }
 
 }  // namespace rt

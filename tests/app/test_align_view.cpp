@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "align_station.h"
+#include "alignment_words.h"
 #include "demo.h"
 #include "run.h"
 #include "window_driver.h"
@@ -31,6 +32,37 @@ class TestAlignView : public QObject {
     desk().makePlan();
     desk().settle();
     QVERIFY(desk().planCurrent());
+  }
+  /// From the photo that ships with each demo job to ready, by keys alone; the one with a mark that
+  /// lies wrong is not believed.
+  void demoScansLeadToADecision() {
+    for (const std::string& name : demoJobs(desk().bench())) {
+      desk().take(demoJob(desk().bench(), name), {});
+      desk().settle();
+      desk().makePlan();
+      desk().settle();
+      d_->key(Qt::Key_6);
+      d_->key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
+      QVERIFY2(QTest::qWaitFor([&] { return desk().alignmentOf(1).has_value(); }, 60000),
+               name.c_str());
+      QVERIFY(settled());
+      const Alignment a = *desk().alignmentOf(1);
+      QVERIFY2(a.status == Readiness::Ready, (name + ": " + headlineOf(a)).c_str());
+      QVERIFY(std::abs(a.fit.rotation_deg) > 1);  // it lies crooked
+      if (name != demoJobs(desk().bench()).front()) continue;
+      desk().setHooping(2);
+      d_->key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
+      QVERIFY(QTest::qWaitFor([&] { return desk().alignmentOf(2).has_value(); }, 60000));
+      QVERIFY(settled());
+      const Alignment wrong = *desk().alignmentOf(2);
+      QVERIFY2(!wrong.missing.empty() || wrong.status != Readiness::Ready,
+               headlineOf(wrong).c_str());
+    }
+    Job job = demoJob(desk().bench(), "wardens-gilet");
+    job.plan_settings.hoop = "field-200x140";
+    desk().take(job, {});
+    desk().makePlan();
+    desk().settle();
   }
   void aScanIsTakenAndKeptByKeysAlone() {
     d_->key(Qt::Key_6);

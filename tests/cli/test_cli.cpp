@@ -271,6 +271,12 @@ class TestCli : public QObject {
     refused(run({"quote", "fill.stitches.csv", "--margin", "1"}), 1);
     refused(run({"quote", "fill.stitches.csv", "--price", "5", "--margin", "0.2"}), 2);
     refused(run({"quote", "fill.stitches.csv", "--pieces", "0"}), 1);
+    const Answer sets = run({"quote", "fill.stitches.csv", "--rates", "rates.json", "--pieces",
+                             "12", "--set", "4", "--each", "60", "--json"});
+    QCOMPARE(sets.json["sets"].toInt(), 3);
+    QVERIFY(sets.json["break_even_pieces"].toInt() % 4 == 0);
+    QVERIFY(sets.json["break_even_pieces"].toInt() > 0);
+    refused(run({"quote", "fill.stitches.csv", "--pieces", "10", "--set", "4"}), 1);
   }
   void ledger() {
     const Answer a = run({"ledger", "add", "--store", "log.sqlite", "--event", "break", "--note",

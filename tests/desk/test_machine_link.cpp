@@ -1,3 +1,4 @@
+#include <QProcess>
 #include <QSignalSpy>
 #include <QTcpServer>
 #include <QTemporaryDir>
@@ -54,6 +55,64 @@ class TestMachineLink : public QObject {
     QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Done; }, 15000));
     QCOMPARE(link.stitch(), 300);
     QCOMPARE(link.row(), size_t{301});
+  }
+  /// Two machines stay on under names of their owner; each link finds the one it means.
+  void machinesAreFoundByNameAndKeptApart() {
+    QTemporaryDir folder;
+    QProcess reed, mere;
+    for (auto [process, name] : {std::pair{&reed, "Reed"}, {&mere, "Mere"}}) {
+      process->start(RT_STANDIN, {"--free", "--stay", "--name", name, "--id",
+                                  QString("id-%1").arg(name), "--announce", folder.path()});
+      QVERIFY(process->waitForStarted());
+      QVERIFY(process->waitForReadyRead(15000));
+    }
+    QVERIFY(QTest::qWaitFor([&] { return machinesIn(folder.path()).size() == 2; }, 15000));
+    const QVector<MachineFound> found = machinesIn(folder.path());
+    QCOMPARE(found[0].name, QString("Mere"));
+    QCOMPARE(found[1].name, QString("Reed"));
+    MachineLink one, two;
+    one.connectTo(found[0]);
+    two.connectTo(found[1]);
+    QVERIFY(QTest::qWaitFor(
+        [&] { return one.phase() == Phase::Idle && two.phase() == Phase::Idle; }, 15000));
+    QCOMPARE(one.machineId(), QString("id-Mere"));
+    QCOMPARE(two.machineName(), QString("Reed"));
+    one.load(loadOf(line(20)));
+    QVERIFY(QTest::qWaitFor([&] { return one.phase() == Phase::Loaded; }, 15000));
+    QSignalSpy listed(&two, &MachineLink::listed);
+    two.listFiles(false);
+    QVERIFY(listed.wait(5000));
+    QVERIFY(listed[0][0].value<QVector<rt::MachineFile>>().isEmpty());  // it went to the other one
+    two.leave();
+    QVERIFY(QTest::qWaitFor([&] { return two.phase() == Phase::Away; }));
+    // a notice that speaks of another machine than the one that answers
+    MachineFound wrong = found[1];
+    wrong.id = "id-Mere";
+    QSignalSpy failed(&two, &MachineLink::failed);
+    two.connectTo(wrong);
+    QVERIFY(failed.wait(5000));
+    QVERIFY(two.phase() == Phase::Away);
+    reed.terminate(), mere.terminate();
+    QVERIFY(reed.waitForFinished() && mere.waitForFinished());
+  }
+  void noticesThatAreNoneArePassedOver() {
+    QTemporaryDir folder;
+    const auto put = [&](const char* name, const QByteArray& text) {
+      QFile file(folder.filePath(name));
+      QVERIFY(file.open(QIODevice::WriteOnly));
+      file.write(text);
+    };
+    put("a.json", "{\"port\":70000,\"key\":\"k\",\"id\":\"x\"}");
+    put("b.json", "[1,2");
+    put("c.json", QByteArray(10000, '{'));
+    put("d.json", "{\"port\":4000,\"id\":\"x\"}");
+    put("e.json", "{\"port\":4000,\"key\":\"k\",\"id\":\"x\",\"machine\":\"M\"}");
+    put("f.json", "{\"port\":4001,\"key\":\"k\",\"id\":\"x\",\"machine\":\"N\"}");
+    put("g.txt", "{\"port\":4001,\"key\":\"k\",\"id\":\"y\",\"machine\":\"N\"}");
+    const QVector<MachineFound> found = machinesIn(folder.path());
+    QCOMPARE(found.size(), 1);
+    QCOMPARE(found[0].port, quint16{4000});
+    QVERIFY(machinesIn(folder.filePath("not there")).isEmpty());
   }
   void pausesAndGoesOn() {
     MachineLink link;

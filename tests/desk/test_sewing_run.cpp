@@ -121,8 +121,6 @@ class TestSewingRun : public QObject {
     QCOMPARE(stitches, countRows(sewn.pattern.stitches, Op::Stitch));
     QVERIFY2(worst < 0.03, qPrintable(QString::number(worst)));
   }
-  /// Whatever goes wrong at the machine, every stitch lies on the cloth at the end, and none twice
-  /// but those of the overlap.
   /// Two hoopings, each aligned by a scan of its own and sewn; a scan after that shows the seam.
   void theSeamOfTwoHoopingsIsMeasured() {
     // a tag grown over its frame, which has printed tags for the camera
@@ -176,6 +174,8 @@ class TestSewingRun : public QObject {
     QCOMPARE(desk_->ledger().all().size(), kept.size());
   }
 
+  /// Whatever goes wrong at the machine, every stitch lies on the cloth at the end, and none twice
+  /// but those of the overlap.
   void faultsLeaveNoGap_data() {
     QTest::addColumn<QString>("fault");
     QTest::newRow("thread") << "break";

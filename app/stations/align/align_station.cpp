@@ -67,6 +67,11 @@ std::vector<StationAction> AlignStation::actions() {
        [this] { desk_.camera().shoot(); }, true},
       {tr("Open a photo of the hooping …"), QKeySequence(tr("Ctrl+Shift+O")),
        [this] { scan_->openPhoto(); }, true},
+      {tr("Open the demo scan of the hooping"), QKeySequence(tr("Ctrl+Shift+D")),
+       [this] {
+         if (!scan_->openDemoScan()) desk_.say(tr("No demo scan ships for this hooping."));
+       },
+       true},
       {tr("Paste a photo of the hooping"), QKeySequence(tr("Ctrl+Shift+V")),
        [this] { scan_->paste(); }, true}};
 }

@@ -10,6 +10,7 @@
 #include <QTimer>
 #include <QToolButton>
 
+#include "demo.h"
 #include "hooping_place.h"
 
 namespace rt {
@@ -46,6 +47,8 @@ ScanTool::ScanTool(Desk& desk, FileAsker& asker, AlignHand& hand)
                     tr("Both sides are sewn: how far they lie apart in this scan"))),
       lens_(
           button(tr("Forget this lens"), tr("Learn the camera's lens anew from its next photos"))),
+      demo_(
+          button(tr("Open its demo scan"), tr("A photo of this hooping that ships with the demo"))),
       scans_(new QHBoxLayout),
       marks_(new QVBoxLayout),
       stamp_(paragraph({}, true)),
@@ -65,6 +68,9 @@ ScanTool::ScanTool(Desk& desk, FileAsker& asker, AlignHand& hand)
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
   column->addWidget(pair(shoot_, open_));
+  demo_->setObjectName(QStringLiteral("openDemoScan"));
+  column->addWidget(demo_);
+  connect(demo_, &QPushButton::clicked, this, &ScanTool::openDemoScan);
   column->addWidget(progress_);
   scans_->setSpacing(4);
   auto* row = new QHBoxLayout;
@@ -123,6 +129,13 @@ void ScanTool::takeFile(const QString& path) {
   desk_.scans().take(
       file.readAll().toStdString(), QFileInfo(path).fileName(),
       QFileInfo(path).lastModified().toUTC().toString(QStringLiteral("yyyy-MM-ddThh:mm:ss")) + 'Z');
+}
+
+bool ScanTool::openDemoScan() {
+  const auto path = demoScan(desk_.bench(), desk_.job(), desk_.hooping());
+  if (!QFileInfo::exists(QString::fromStdString(path.string()))) return false;
+  takeFile(QString::fromStdString(path.string()));
+  return true;
 }
 
 void ScanTool::paste() {
@@ -277,6 +290,8 @@ void ScanTool::refresh() {
   const bool busy = table.busy() || desk_.camera().busy() || desk_.seams().busy();
   shoot_->setEnabled(desk_.currentHooping() && !busy);
   open_->setEnabled(desk_.currentHooping() && !busy);
+  demo_->setVisible(desk_.currentHooping() && table.scans().empty() &&
+                    std::filesystem::exists(demoScan(desk_.bench(), desk_.job(), desk_.hooping())));
   progress_->setVisible(busy);
   progress_->setValue(static_cast<int>(table.progress().part * 100));
   const QSignalBlocker block(strength_);

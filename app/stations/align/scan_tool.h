@@ -20,6 +20,8 @@ class ScanTool : public QWidget {
   /// Takes a photo from a file; says why where it is none.
   void takeFile(const QString& path);
   void paste();
+  /// The scan that ships with a demo job's hooping; false: there is none.
+  bool openDemoScan();
   /// Photos that come into a folder, a phone's for one, are taken as they come.
   void watch(const QString& folder);
 
@@ -32,7 +34,7 @@ class ScanTool : public QWidget {
   Desk& desk_;
   FileAsker& asker_;
   AlignHand& hand_;
-  QPushButton *shoot_, *open_, *watch_, *guides_, *check_, *lens_;
+  QPushButton *shoot_, *open_, *watch_, *guides_, *check_, *lens_, *demo_;
   QFileSystemWatcher watcher_;
   QHash<QString, qint64> seen_;  ///< Photos of the watched folder, with the size they had.
   QHBoxLayout* scans_;

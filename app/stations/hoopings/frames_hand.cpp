@@ -9,9 +9,10 @@ constexpr double kFrameGrip_px = 9.0;  // from the field's edge: its middle stay
 }  // namespace
 
 bool FramesHand::press(const Touch& touch, const Eye& eye) {
-  if (HoopingHand::press(touch, eye)) return true;
   const PlanSetting* s = edit_.currentSetting();
-  if (!s || !edit_.planCurrent() || cursor(touch.at, eye) != Qt::SizeAllCursor) return false;
+  // the current frame's edge first, also where it lies in another field
+  if (!s || !edit_.planCurrent() || cursor(touch.at, eye) != Qt::SizeAllCursor)
+    return HoopingHand::press(touch, eye);
   holding_ = true;
   from_ = eye.mm(touch.at);
   by_ = {};

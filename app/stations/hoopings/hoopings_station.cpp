@@ -2,6 +2,7 @@
 
 #include <QMenu>
 #include <numeric>
+#include <span>
 
 #include "actions.h"
 #include "page_view.h"
@@ -90,6 +91,7 @@ HoopingsStation::HoopingsStation(const StationContext& context)
   sheets_->setObjectName(QStringLiteral("sheetsButton"));
   pin_->setObjectName(QStringLiteral("pinField"));
   seek_->setObjectName(QStringLiteral("seekAdvice"));
+  play_->setObjectName(QStringLiteral("playHoopings"));
   enlarge_->setCheckable(true);
   play_->setCheckable(true);
   figureGrid_->setContentsMargins(0, 0, 0, 0);
@@ -566,18 +568,17 @@ void HoopingsStation::showBetter() {
   if (words.isEmpty())
     words << tr("Nothing is doubted: marks lie on bare cloth, no overlap is turned over.");
   doubts_->setText(words.join('\n'));
-  size_t shown = 0;
-  for (const std::string& name : plan->crossings) {
-    if (++shown > 3) break;
+  constexpr size_t kMostNamed = 3;
+  for (const std::string& name :
+       std::span(plan->crossings).first(std::min(kMostNamed, plan->crossings.size()))) {
     QString how;
     for (const Cutting& c : plan->cuts)
       if (c.what == name)
         how += (how.isEmpty() ? "" : ", ") +
                tr("%1|%2: %3 st").arg(c.first).arg(c.second).arg(c.stitches);
     better_->addWidget(paragraph(tr("Cut: %1 (%2)").arg(QString::fromStdString(name), how), true));
-    if (std::none_of(desk_.job().pieces.begin(), desk_.job().pieces.end(),
-                     [&](const Piece& p) { return p.name == name; }))
-      continue;
+  }
+  for (const std::string& name : desk_.canBeWhole()) {
     auto* keep = button(tr("Keep %1 whole").arg(QString::fromStdString(name)),
                         tr("Never cut it; the plan says what that costs"));
     connect(keep, &QPushButton::clicked, this, [this, name] {

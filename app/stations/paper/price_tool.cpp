@@ -10,6 +10,7 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
       asker_(asker),
       pieces_(new QSpinBox),
       other_(new QSpinBox),
+      set_(new QSpinBox),
       blank_(new QDoubleSpinBox),
       figure_(new QDoubleSpinBox),
       wish_(new QComboBox),
@@ -25,6 +26,10 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
        std::initializer_list<QAbstractSpinBox*>{pieces_, other_, blank_, figure_})
     box->setButtonSymbols(QAbstractSpinBox::NoButtons);  // typed; the arrow keys step
   for (QSpinBox* box : {pieces_, other_}) box->setRange(1, 100000);
+  set_->setRange(1, 1000);
+  set_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  set_->setObjectName(QStringLiteral("quoteSet"));
+  set_->setAccessibleName(tr("Pieces of a set"));
   other_->setValue(10);
   pieces_->setObjectName(QStringLiteral("quotePieces"));
   pieces_->setAccessibleName(tr("Pieces of the order"));
@@ -41,7 +46,8 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
   figure_->setRange(0, 1e7);
   wish_->addItems({tr("Usual margin"), tr("Margin, %"), tr("Price of all")});
   column->addWidget(pair(labelled(tr("Pieces"), pieces_), labelled(tr("Beside it"), other_)));
-  column->addWidget(labelled(tr("One blank costs"), blank_));
+  column->addWidget(
+      pair(labelled(tr("One blank costs"), blank_), labelled(tr("Pieces of a set"), set_)));
   column->addWidget(pair(wish_, figure_));
   table_->setHorizontalSpacing(10);
   table_->setVerticalSpacing(3);
@@ -55,7 +61,7 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
   look->setObjectName(QStringLiteral("previewQuote"));
   column->addWidget(pair(pair(forCustomer_, forShop_), look));
   column->addWidget(new Fold(tr("What the shop pays"), QStringLiteral("Rates"), rates_));
-  for (QSpinBox* box : {pieces_, other_})
+  for (QSpinBox* box : {pieces_, other_, set_})
     connect(box, &QSpinBox::valueChanged, this, &PriceTool::show);
   for (QDoubleSpinBox* box : {blank_, figure_})
     connect(box, &QDoubleSpinBox::valueChanged, this, &PriceTool::show);
@@ -69,6 +75,7 @@ QuoteOptions PriceTool::optionsFor(int pieces) const {
   QuoteOptions o;
   o.pieces = pieces;
   o.blank = blank_->value();
+  o.set = set_->value();
   const auto wish = static_cast<Wish>(wish_->currentIndex());
   if (wish == Wish::Margin) o.margin = figure_->value() / 100;
   if (wish == Wish::Price) o.price = figure_->value() * pieces / pieces_->value();
@@ -83,8 +90,10 @@ QuotePaper PriceTool::quoted() const {
   out.title = desk_.job().title;
   out.currency = rates.currency;
   out.assumptions = order.assumptions;
-  std::vector<int> quantities{pieces_->value()};
-  if (other_->value() != pieces_->value()) quantities.push_back(other_->value());
+  const auto inSets = [set = set_->value()](int pieces) { return (pieces + set - 1) / set * set; };
+  std::vector<int> quantities{inSets(pieces_->value())};
+  if (const int other = inSets(other_->value()); other != quantities[0])
+    quantities.push_back(other);
   for (int n : quantities) out.columns.push_back({n, quoteFor(order.usage, rates, optionsFor(n))});
   for (const QuoteLine& l : out.columns[0].quote.lines) out.names.push_back(nameOf(l.what));
   return out;
@@ -129,17 +138,36 @@ void PriceTool::show() {
         tr("price"), [&](const Column& c) { return money(c.quote.price); }, true);
     add(
         tr("a piece"), [&](const Column& c) { return money(c.quote.price / c.pieces); }, true);
+    if (set_->value() > 1)
+      add(
+          tr("a set of %1").arg(set_->value()),
+          [&](const Column& c) { return money(c.quote.set_price); }, true);
     add(tr("margin"),
         [&](const Column& c) { return tr("%1 %").arg(c.quote.margin * 100, 0, 'f', 1); });
     add(tr("minutes"), [&](const Column& c) { return QString::number(c.quote.minutes, 'f', 0); });
     QStringList granted;
     for (const std::string& a : q.assumptions) granted << QString::fromStdString(a);
-    words_->setText(tr("%1; %2.").arg(
-        granted.join(QStringLiteral("; ")),
-        desk_.ratesAreOwn() ? tr("the shop's own rates") : tr("rates as they ship: see below")));
+    words_->setText(breakEven(q) + QChar(' ') +
+                    tr("%1; %2.").arg(granted.join(QStringLiteral("; ")),
+                                      desk_.ratesAreOwn() ? tr("the shop's own rates")
+                                                          : tr("rates as they ship: see below")));
   } catch (const std::exception& problem) {
     words_->setText(QString::fromUtf8(problem.what()));
   }
+}
+
+/// From how many pieces the first column's price pays.
+QString PriceTool::breakEven(const QuotePaper& paper) const {
+  const Quote& q = paper.columns.front().quote;
+  if (!(q.set_price > 0)) return {};
+  const Order order = orderOf(desk_.layout(), desk_.job().brief.fabric,
+                              desk_.planCurrent() ? desk_.plan() : nullptr, desk_.bench());
+  const auto pieces = breakEvenPieces(order.usage, desk_.rates(),
+                                      optionsFor(paper.columns.front().pieces), q.set_price);
+  return pieces ? tr("At %1 each it pays from %2 on.")
+                      .arg(q.set_price, 0, 'f', 2)
+                      .arg(counted(static_cast<size_t>(*pieces), tr("piece"), tr("pieces")))
+                : tr("At %1 each it never pays.").arg(q.set_price, 0, 'f', 2);
 }
 
 void PriceTool::write(bool inner) {

@@ -20,12 +20,13 @@ class PriceTool : public QWidget {
  private:
   enum class Wish { Usual, Margin, Price };
   QuoteOptions optionsFor(int pieces) const;
+  QString breakEven(const QuotePaper& paper) const;
   QuotePaper quoted() const;
   void show();
   void write(bool inner);
   Desk& desk_;
   FileAsker& asker_;
-  QSpinBox *pieces_, *other_;
+  QSpinBox *pieces_, *other_, *set_;
   QDoubleSpinBox *blank_, *figure_;
   QComboBox* wish_;
   QGridLayout* table_;

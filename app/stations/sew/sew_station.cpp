@@ -46,8 +46,9 @@ SewStation::SewStation(const StationContext& context)
       hand_(context.desk),
       link_(context.desk.run().machine()),
       hooping_(new QComboBox),
+      machines_(new QComboBox),
       checks_(new QVBoxLayout),
-      connect_(button(tr("Connect"), tr("Start the practice machine and connect to it"), true)),
+      connect_(button(tr("Connect"), tr("Connect to the machine that is named"), true)),
       send_(button(tr("Send"), tr("Write this hooping into the machine and read it back"), true)),
       trace_(button(tr("Trace"), tr("Drive the frame around the sewing without the needle"))),
       sew_(button(tr("Sew"), tr("Sew, or go on where it stopped (Space)"), true)),
@@ -84,6 +85,9 @@ void SewStation::buildRun() {
   column_->addWidget(hooping_);
   checks_->setSpacing(3);
   column_->addLayout(checks_);
+  machines_->setObjectName(QStringLiteral("machineChoice"));
+  machines_->setAccessibleName(tr("Machine"));
+  column_->addWidget(machines_);
   column_->addWidget(connect_);
   column_->addWidget(send_);
   column_->addWidget(mounted_);
@@ -148,7 +152,8 @@ void SewStation::buildTools() {
 
 void SewStation::connectAll() {
   Desk& desk = desk_;
-  connect(connect_, &QPushButton::clicked, &link_, &MachineLink::connectMachine);
+  connect(connect_, &QPushButton::clicked, this, &SewStation::connectChosen);
+  connect(machines_, &QComboBox::activated, this, &SewStation::onPhase);
   connect(send_, &QPushButton::clicked, this, &SewStation::sendOn);
   connect(mounted_, &QPushButton::clicked, this, [this] {
     if (const Hooping* h = desk_.currentHooping())
@@ -326,6 +331,27 @@ void SewStation::showSpools() {
   spools_->setSpools(std::move(spools));
 }
 
+/// The practice machine of this window, and those that stay on somewhere beside it.
+void SewStation::listMachines() {
+  if (link_.phase() != MachineLink::Phase::Away) return;
+  const QVector<MachineFound> now = desk_.machinesFound();
+  if (now == found_ && machines_->count() > 0) return;
+  const QString chosen = machines_->currentData().toString();
+  found_ = now;
+  const QSignalBlocker block(machines_);
+  machines_->clear();
+  machines_->addItem(tr("the practice machine"));
+  for (const MachineFound& m : found_) machines_->addItem(m.name, m.id);
+  machines_->setCurrentIndex(std::max(0, machines_->findData(chosen)));
+}
+
+void SewStation::connectChosen() {
+  const QString id = machines_->currentData().toString();
+  for (const MachineFound& m : found_)
+    if (m.id == id) return link_.connectTo(m);
+  link_.connectMachine();
+}
+
 void SewStation::onPhase() {
   using Phase = MachineLink::Phase;
   const Phase phase = link_.phase();
@@ -339,7 +365,11 @@ void SewStation::onPhase() {
   if (isVisible() && !running) showChecks();
   connect_->setVisible(!here);
   connect_->setEnabled(phase == Phase::Away);
-  connect_->setText(phase == Phase::Connecting ? tr("Connecting …") : tr("Connect"));
+  listMachines();
+  machines_->setVisible(phase == Phase::Away && !found_.isEmpty());
+  connect_->setText(phase == Phase::Connecting ? tr("Connecting …")
+                    : found_.isEmpty()         ? tr("Connect")
+                                               : tr("Connect to %1").arg(machines_->currentText()));
   send_->setVisible(here && !(loaded && phase != Phase::Done));
   send_->setEnabled(here && h && desk_.planCurrent() && !running && phase != Phase::Sending);
   send_->setText(h ? tr("Send hooping %1 to %2").arg(h->index).arg(link_.machineName())

@@ -42,6 +42,8 @@ class SewStation : public StationPanel {
   void showSpools();
   void showNext();
   void onPhase();
+  void listMachines();
+  void connectChosen();
   void onTrace(const QVector<QPointF>& way);
   void onMoved();
   bool looked() const;
@@ -55,7 +57,7 @@ class SewStation : public StationPanel {
   MachineLens lens_;
   HoopingHand hand_;
   MachineLink& link_;
-  QComboBox* hooping_;
+  QComboBox *hooping_, *machines_;
   QVBoxLayout* checks_;
   std::array<QCheckBox*, 3> ticks_{};
   QPushButton *connect_, *send_, *trace_, *sew_, *pause_, *mounted_;
@@ -66,6 +68,7 @@ class SewStation : public StationPanel {
   StepTool* step_;
   FilesTool* files_;
   FaultTool* faults_;
+  QVector<MachineFound> found_;
   MachineLink::Phase lastPhase_ = MachineLink::Phase::Away;
 };
 
