@@ -96,9 +96,9 @@ void dragField(benchmark::State& state) {
     x = x > 200 ? 0 : x + 3;
     send(QEvent::MouseMove, from + QPointF(x, x / 2), Qt::NoButton, Qt::LeftButton);
     cloth.render(&frame);
-    worst = std::max(worst, std::chrono::duration<double, std::milli>(
-                                std::chrono::steady_clock::now() - begun)
-                                .count());
+    worst = std::max(
+        worst, std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - begun)
+                   .count());
   }
   state.counters["worst_ms"] = worst;
   cloth.setLensAndHand(nullptr, nullptr);

@@ -655,7 +655,7 @@ void Desk::settle() {
   while (studies_.busy() || scans_.busy() || seams_.busy() || !ledger_.loaded() ||
          !weighingCurrent()) {
     if (!studies_.busy() && !ledger_.trouble().isEmpty()) break;
-    QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents, 20);
+    waitForEvents();
   }
   QCoreApplication::processEvents();
 }

@@ -9,7 +9,7 @@ namespace rt {
 namespace {
 
 constexpr qint64 kLongestNotice = 4096;
-constexpr qsizetype kMost = 100, kLongestName = 60;
+constexpr qsizetype kMostNotices = 100, kLongestName = 60;
 
 }  // namespace
 
@@ -18,7 +18,8 @@ QVector<MachineFound> machinesIn(const QString& folder) {
   for (const QFileInfo& info :
        QDir(folder).entryInfoList({QStringLiteral("*.json")}, QDir::Files, QDir::Name)) {
     QFile file(info.filePath());
-    if (out.size() >= kMost || info.size() > kLongestNotice || !file.open(QIODevice::ReadOnly))
+    if (out.size() >= kMostNotices || info.size() > kLongestNotice ||
+        !file.open(QIODevice::ReadOnly))
       continue;
     const QJsonObject o = QJsonDocument::fromJson(file.read(kLongestNotice)).object();
     const int port = o["port"].toInt();

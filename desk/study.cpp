@@ -1,5 +1,8 @@
 #include "study.h"
 
+#include <QCoreApplication>
+#include <QTimer>
+
 namespace rt {
 
 StudyBase::StudyBase(QObject* parent) : QObject(parent) {
@@ -81,6 +84,13 @@ void StudyBase::finish(const std::shared_ptr<Ticket>& ticket, const std::functio
   }
   error_ = problem;
   setState(StudyState::Failed);
+}
+
+void waitForEvents() {
+  constexpr int kMoment_ms = 20;
+  QTimer wake;
+  wake.start(kMoment_ms);
+  QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents);
 }
 
 }  // namespace rt

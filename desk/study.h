@@ -114,4 +114,8 @@ class Study : public StudyBase {
   std::shared_ptr<const Output> answer_;
 };
 
+/// Sleeps until something happens on this thread, or for a moment, and lets it happen. (To process
+/// events for a time given would spin: with a time Qt does not wait.)
+void waitForEvents();
+
 }  // namespace rt

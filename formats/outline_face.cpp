@@ -13,8 +13,15 @@ namespace {
 constexpr double kFlat = 0.0006;  // outlines stay this near to their curves, in cap heights
 constexpr int kMostParts = 16;    // of one curve
 
+template <auto destroy>
+struct By {
+  template <class T>
+  void operator()(T* p) const {
+    destroy(p);
+  }
+};
 template <class T, void (*destroy)(T*)>
-using Owned = std::unique_ptr<T, decltype([](T* p) { destroy(p); })>;
+using Owned = std::unique_ptr<T, By<destroy>>;
 
 /// Collects one glyph's rings; font units, y up as in font files.
 struct Pen {

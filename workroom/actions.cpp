@@ -113,7 +113,8 @@ Job moved(Job job, const std::vector<int>& ids, Point by) {
 }
 
 Job centredAt(Job job, int id, Point at) {
-  return moved(std::move(job), {id}, at - boundsOf(pieceOf(job, id)).centre());
+  const Point by = at - boundsOf(pieceOf(job, id)).centre();  // before the job is given away
+  return moved(std::move(job), {id}, by);
 }
 
 Job placed(Job job, int id, const Placement& place, const Bench& bench) {

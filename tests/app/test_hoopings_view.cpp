@@ -2,6 +2,7 @@
 // freed; what small changes would save; a search that is ended.
 #include <QListWidget>
 
+#include "demo.h"
 #include "planner.h"
 #include "run.h"
 #include "window_driver.h"
@@ -13,6 +14,7 @@ using namespace rt;
 class TestHoopingsView : public QObject {
   Q_OBJECT
   std::unique_ptr<testing::WindowDriver> d_;
+  Job banner_;
   Desk& desk() { return *d_->desk; }
   const Job& job() { return desk().job(); }
 
@@ -36,9 +38,11 @@ class TestHoopingsView : public QObject {
   void initTestCase() {
     d_ = std::make_unique<testing::WindowDriver>();
     QVERIFY(d_->show());
+    banner_ = demoJob(desk().bench(), "hide-banner");
   }
   void init() {
-    d_->window->openDemo("hide-banner");
+    desk().take(banner_, {});
+    d_->window->cloth().fitAll();
     desk().settle();
     d_->key(Qt::Key_4);
     desk().makePlan();

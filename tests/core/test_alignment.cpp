@@ -162,11 +162,11 @@ class TestAlignment : public QObject {
   }
 
   void whatCannotBeFittedIsAnError() {
-    QVERIFY_EXCEPTION_THROWN(align(marksUnder({}, {{0, 0}}), kSetup), Error);
-    QVERIFY_EXCEPTION_THROWN(align(marksUnder({}, {{5, 5}, {5, 5}}), kSetup), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, align(marksUnder({}, {{0, 0}}), kSetup));
+    QVERIFY_THROWS_EXCEPTION(Error, align(marksUnder({}, {{5, 5}, {5, 5}}), kSetup));
     AlignmentSetup affine = kSetup;
     affine.kind = FitKind::Affine;
-    QVERIFY_EXCEPTION_THROWN(align(marksUnder({}, {{0, 0}, {10, 0}, {20, 0}}), affine), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, align(marksUnder({}, {{0, 0}, {10, 0}, {20, 0}}), affine));
   }
   void moreMarksNeverHurt() {
     std::mt19937 random = testing::seeded(76);

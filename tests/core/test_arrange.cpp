@@ -75,7 +75,7 @@ class TestArrange : public QObject {
       QVERIFY(near(boundsOf(sizedToWidth(randomPiece(random), want)).width(), want));
       QVERIFY(near(boundsOf(sizedToHeight(randomPiece(random), want)).height(), want));
     }
-    QVERIFY_EXCEPTION_THROWN(sizedToWidth(randomPiece(random), 0), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, sizedToWidth(randomPiece(random), 0));
   }
   void gapsAreEven() {
     std::mt19937 random = testing::seeded(213);
@@ -116,9 +116,9 @@ class TestArrange : public QObject {
         if (k > 0) QCOMPARE(all[k].id, 6 + static_cast<int>(k));
       }
     }
-    QVERIFY_EXCEPTION_THROWN(repeatedInGrid(randomPiece(random), {0, 3, 1, 1, false}, 1), Error);
-    QVERIFY_EXCEPTION_THROWN(repeatedInGrid(randomPiece(random), {90000, 90000, 1, 1, false}, 1),
-                             Error);
+    QVERIFY_THROWS_EXCEPTION(Error, repeatedInGrid(randomPiece(random), {0, 3, 1, 1, false}, 1));
+    QVERIFY_THROWS_EXCEPTION(Error,
+                             repeatedInGrid(randomPiece(random), {90000, 90000, 1, 1, false}, 1));
   }
   void arcsAndLinesGoWhereTheyShould() {
     std::mt19937 random = testing::seeded(215);

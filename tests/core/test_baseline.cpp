@@ -76,7 +76,7 @@ class TestBaseline : public QObject {
       QCOMPARE(static_cast<uint32_t>(back[0]), static_cast<uint32_t>(c));
     }
     for (const char* broken : {"\xff", "\xc3", "a\x80", "\xe2\x82", "\xc0\xaf"})
-      QVERIFY_EXCEPTION_THROWN(decodeUtf8(broken), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, decodeUtf8(broken));
   }
 
   void theLeastGapIsTheLeast() {

@@ -40,8 +40,8 @@ class TestGeometry : public QObject {
       QVERIFY(std::abs(radians(arc.span_deg) * arc.radius_mm - arc.arc_length_mm) <
               1e-9 * arc.arc_length_mm);
     }
-    QVERIFY_EXCEPTION_THROWN(arcFromChord(0, 5), Error);
-    QVERIFY_EXCEPTION_THROWN(arcFromChord(10, -1), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, arcFromChord(0, 5));
+    QVERIFY_THROWS_EXCEPTION(Error, arcFromChord(10, -1));
   }
   void arcThroughFindsTheCircle() {
     std::mt19937 random = testing::seeded(6);
@@ -55,8 +55,8 @@ class TestGeometry : public QObject {
       QVERIFY(distance(arc.centre, centre) < 1e-6 * r);
       QVERIFY(std::abs(radians(arc.span_deg) - (u + v)) < 1e-6);
     }
-    QVERIFY_EXCEPTION_THROWN(arcThrough({0, 0}, {1, 1}, {2, 2}), Error);
-    QVERIFY_EXCEPTION_THROWN(arcThrough({0, 0}, {0, 0}, {2, 2}), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, arcThrough({0, 0}, {1, 1}, {2, 2}));
+    QVERIFY_THROWS_EXCEPTION(Error, arcThrough({0, 0}, {0, 0}, {2, 2}));
   }
   void areasAddUp() {
     const Area square{{{0, 0}, {10, 0}, {10, 10}, {0, 10}}},

@@ -63,7 +63,7 @@ class TestHidden : public QObject {
   }
   void aMarginThatWouldShowIsRefused() {
     for (double margin : {0.0, -1.0, 0.1, double(NAN), 100.0})
-      QVERIFY_EXCEPTION_THROWN(withoutHidden({}, {margin}), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, withoutHidden({}, {margin}));
   }
   void waysUnderTheCoverAreSeenWhereTheBlockWasNeverSewn() {
     // up one leg, across and down the other; the cover hides all but the feet, and the short way

@@ -430,7 +430,7 @@ class TestHooping : public QObject {
       QVERIFY(problem.problem().find("150") != std::string::npos);
     }
     options.keep = {"nobody"};
-    QVERIFY_EXCEPTION_THROWN(planHoopings(wide, options), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, planHoopings(wide, options));
   }
   void layersThatAreCutKeepTheirOrder() {
     for (double w : {120.0, 150.0, 190.0}) {
@@ -565,7 +565,7 @@ class TestHooping : public QObject {
       return distance(h.origin, {100, 70}) < 1e-9;
     }));
     options.pinned[0].hoop = "gone";
-    QVERIFY_EXCEPTION_THROWN(planHoopings(p, options), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, planHoopings(p, options));
   }
   void thePlainGridCountsAsDefined() {
     // 250 x 90 in fields of 100 x 100: three columns, the whole centred
@@ -620,7 +620,7 @@ class TestHooping : public QObject {
     std::mt19937 random = testing::seeded(97);
     const Pattern p = scattered(random, 30, 500, 300);
     const Watch stop = [](const WorkProgress& w) { return w.part > 0 ? Go::Stop : Go::On; };
-    QVERIFY_EXCEPTION_THROWN(planHoopings(p, {{hoop(150, 120)}}, stop), Stopped);
+    QVERIFY_THROWS_EXCEPTION(Stopped, planHoopings(p, {{hoop(150, 120)}}, stop));
   }
   void aPersonsOrderIsKeptAndItsPriceNamed() {
     std::mt19937 random = testing::seeded(99);
@@ -676,27 +676,27 @@ class TestHooping : public QObject {
   }
   void stitchesLongerThanTheFieldAreNamed() {
     const Pattern p = testing::patternFrom("jump 0,0 stitch 4,0 stitch 300,0 stitch 304,0");
-    QVERIFY_EXCEPTION_THROWN(planHoopings(p, {{hoop(100, 100)}}), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, planHoopings(p, {{hoop(100, 100)}}));
   }
   void layoutsBeyondReasonAreRefusedAtOnce() {
     const Pattern p =
         testing::patternFrom("jump 0,0 stitch 4,0 trim jump 90000,90000 stitch 90004,90000");
-    QVERIFY_EXCEPTION_THROWN(planHoopings(p, {{hoop(100, 100)}}), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, planHoopings(p, {{hoop(100, 100)}}));
   }
   void badRequestsAreNamed() {
     const Pattern p = testing::patternFrom("jump 0,0 stitch 4,0");
-    QVERIFY_EXCEPTION_THROWN(planHoopings(p, {}), Error);
-    QVERIFY_EXCEPTION_THROWN(planHoopings({}, {{hoop(100, 100)}}), Error);
-    QVERIFY_EXCEPTION_THROWN(planHoopings(p, {{hoop(0, 100)}}), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, planHoopings(p, {}));
+    QVERIFY_THROWS_EXCEPTION(Error, planHoopings({}, {{hoop(100, 100)}}));
+    QVERIFY_THROWS_EXCEPTION(Error, planHoopings(p, {{hoop(0, 100)}}));
     PlanOptions wide{{hoop(100, 100)}};
     wide.overlap_mm = 95;
-    QVERIFY_EXCEPTION_THROWN(planHoopings(p, wide), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, planHoopings(p, wide));
     Hoop odd = hoop(100, 100);
     odd.settings = {{0, 0, 45}};
-    QVERIFY_EXCEPTION_THROWN(planHoopings(p, {{odd}}), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, planHoopings(p, {{odd}}));
     odd.settings.clear();
     odd.rail = FrameRail{true, 50, -50};
-    QVERIFY_EXCEPTION_THROWN(planHoopings(p, {{odd}}), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, planHoopings(p, {{odd}}));
   }
 };
 

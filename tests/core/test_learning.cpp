@@ -118,7 +118,7 @@ class TestLearning : public QObject {
                                                           {"thin_under_letters", "0.5"},
                                                           {"learning_least_outcomes", "0"},
                                                           {"hooping_s", "\"long\""}})
-      QVERIFY_EXCEPTION_THROWN(with(key, value), std::exception);
+      QVERIFY_THROWS_EXCEPTION(std::exception, with(key, value));
   }
   void usualMaterialsChangeNothing() {
     const ShopData shop = readShopData(dataFolder());
@@ -159,7 +159,7 @@ class TestLearning : public QObject {
     for (const Fabric& f : withShopLimits(shop.fabrics, table))
       QCOMPARE(f.density_mm_per_mm2 == Limit({5.1, 7.3}), f.id == "felt");
     writeShopLimits(file, {{"felt", {{9, 7}, {2, 4}, "", 0, 0}}});
-    QVERIFY_EXCEPTION_THROWN(readShopLimits(file), std::exception);
+    QVERIFY_THROWS_EXCEPTION(std::exception, readShopLimits(file));
   }
 };
 

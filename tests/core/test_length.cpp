@@ -39,7 +39,7 @@ class TestLength : public QObject {
   }
   void refusesTheRest() {
     QFETCH(QString, typed);
-    QVERIFY_EXCEPTION_THROWN(parseLength_mm(typed.toStdString()), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, parseLength_mm(typed.toStdString()));
   }
   void writesSixteenths() {
     QCOMPARE(formatInches(4.0625 * 25.4), std::string("4 1/16 in"));

@@ -160,17 +160,17 @@ class TestLettering : public QObject {
     QVERIFY(!letter("H", face("plain-stroke"), plain(3)).warnings.empty());
   }
   void impossibleTextIsRefused() {
-    QVERIFY_EXCEPTION_THROWN(letter("", face("plain-stroke"), plain(10)), Error);
-    QVERIFY_EXCEPTION_THROWN(letter("   ", face("plain-stroke"), plain(10)), Error);
-    QVERIFY_EXCEPTION_THROWN(letter("حجر", face("plain-stroke"), plain(10)), Error);
-    QVERIFY_EXCEPTION_THROWN(letter("H", face("plain-stroke"), plain(0)), Error);
-    QVERIFY_EXCEPTION_THROWN(letter("H", face("plain-stroke"), plain(-5)), Error);
-    QVERIFY_EXCEPTION_THROWN(letter(std::string(10000, 'a'), face("plain-stroke"), plain(10)),
-                             Error);
-    QVERIFY_EXCEPTION_THROWN(letter("\xff\xfe", face("plain-stroke"), plain(10)), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, letter("", face("plain-stroke"), plain(10)));
+    QVERIFY_THROWS_EXCEPTION(Error, letter("   ", face("plain-stroke"), plain(10)));
+    QVERIFY_THROWS_EXCEPTION(Error, letter("حجر", face("plain-stroke"), plain(10)));
+    QVERIFY_THROWS_EXCEPTION(Error, letter("H", face("plain-stroke"), plain(0)));
+    QVERIFY_THROWS_EXCEPTION(Error, letter("H", face("plain-stroke"), plain(-5)));
+    QVERIFY_THROWS_EXCEPTION(Error,
+                             letter(std::string(10000, 'a'), face("plain-stroke"), plain(10)));
+    QVERIFY_THROWS_EXCEPTION(Error, letter("\xff\xfe", face("plain-stroke"), plain(10)));
     LetterOptions o = plain(20);
     o.arc_radius_mm = 12;
-    QVERIFY_EXCEPTION_THROWN(letter("WARDEN", face("plain-stroke"), o), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, letter("WARDEN", face("plain-stroke"), o));
   }
   void composedFormJoinsAccents() { QCOMPARE(composed("e\xCC\x81"), std::string("é")); }
   void utf8GoesThereAndBack() {

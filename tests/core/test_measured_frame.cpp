@@ -51,7 +51,7 @@ class TestMeasuredFrame : public QObject {
     m = plain();
     m.field_width_mm = 231;
     QVERIFY(has(m, What::FieldOverOpening));
-    QVERIFY_EXCEPTION_THROWN(frameFrom(m), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, frameFrom(m));
     m = plain();
     m.inner_diagonal_mm += 4;
     QVERIFY(has(m, What::NotSquare));
@@ -120,7 +120,7 @@ class TestMeasuredFrame : public QObject {
         forbidden |= d.forbids;
       }
       if (forbidden) {
-        QVERIFY_EXCEPTION_THROWN(frameFrom(m), Error);
+        QVERIFY_THROWS_EXCEPTION(Error, frameFrom(m));
       } else {
         checkHoop(frameFrom(m), "made");
         ++kept;

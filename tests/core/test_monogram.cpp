@@ -24,7 +24,7 @@ class TestMonogram : public QObject {
  private slots:
   void onlyTwoOrThreeInitials() {
     for (const char* text : {"", "A", "ABCD", "  . "})
-      QVERIFY_EXCEPTION_THROWN(made(text, MonogramFrame::Circle), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, made(text, MonogramFrame::Circle));
     QCOMPARE(made("A. B.", MonogramFrame::Bare).glyphs.size(), size_t{2});
   }
   void theMiddleOneIsLargerAndInTheMiddle() {

@@ -20,7 +20,7 @@ class TestNeckline : public QObject {
   void pointsOnALineAreRefused() {
     NecklineOptions n;
     n.picked = {Point{0, 0}, Point{10, 0}, Point{20, 0}};
-    QVERIFY_EXCEPTION_THROWN(fitNeckline("FEN", face_, {}, n), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, fitNeckline("FEN", face_, {}, n));
   }
   /// Laid with the fit, every letter stands `away` from the curve and within its flat part.
   void lettersFollowTheCurve() {

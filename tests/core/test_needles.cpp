@@ -49,7 +49,7 @@ class TestNeedles : public QObject {
   Q_OBJECT
  private slots:
   void nonsenseIsRefused() {
-    for (int n : {0, -1, 100}) QVERIFY_EXCEPTION_THROWN(planNeedles({}, n), Error);
+    for (int n : {0, -1, 100}) QVERIFY_THROWS_EXCEPTION(Error, planNeedles({}, n));
     QVERIFY(planNeedles({}, 3).steps.empty());
   }
   void enoughNeedlesNeedNoHand() {

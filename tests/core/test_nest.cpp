@@ -152,12 +152,12 @@ class TestNest : public QObject {
   }
   void badBatchesAreNamed() {
     const Hoop frame = hoop(200, 140);
-    QVERIFY_EXCEPTION_THROWN(nestEqual({"", 210, 10, 1}, frame, {}), Error);
-    QVERIFY_EXCEPTION_THROWN(nestEqual({"", 0, 10, 1}, frame, {}), Error);
-    QVERIFY_EXCEPTION_THROWN(nestEqual({"", 10, 10, 1}, frame, {-1, false}), Error);
-    QVERIFY_EXCEPTION_THROWN(nestMixed({}, frame, {}), Error);
-    QVERIFY_EXCEPTION_THROWN(nestMixed({{"a", 10, 10, 0}}, frame, {}), Error);
-    QVERIFY_EXCEPTION_THROWN(nestMixed({{"a", 150, 10, 1}}, hoop(100, 140), {0, false}), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, nestEqual({"", 210, 10, 1}, frame, {}));
+    QVERIFY_THROWS_EXCEPTION(Error, nestEqual({"", 0, 10, 1}, frame, {}));
+    QVERIFY_THROWS_EXCEPTION(Error, nestEqual({"", 10, 10, 1}, frame, {-1, false}));
+    QVERIFY_THROWS_EXCEPTION(Error, nestMixed({}, frame, {}));
+    QVERIFY_THROWS_EXCEPTION(Error, nestMixed({{"a", 10, 10, 0}}, frame, {}));
+    QVERIFY_THROWS_EXCEPTION(Error, nestMixed({{"a", 150, 10, 1}}, hoop(100, 140), {0, false}));
     QCOMPARE(nestMixed({{"a", 140, 10, 1}}, hoop(100, 140), {0, true}).hoopings.size(), size_t{1});
   }
 };

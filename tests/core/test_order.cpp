@@ -74,8 +74,8 @@ class TestOrder : public QObject {
   Q_OBJECT
  private slots:
   void noBlocksIsAnError() {
-    QVERIFY_EXCEPTION_THROWN(orderColours({}), Error);
-    QVERIFY_EXCEPTION_THROWN(orderColours(patternFrom("jump 3,3 trim end")), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, orderColours({}));
+    QVERIFY_THROWS_EXCEPTION(Error, orderColours(patternFrom("jump 3,3 trim end")));
     QCOMPARE(fewestChanges({}).changes, 0);
   }
   void oneColourStaysAsItIs() {
@@ -235,7 +235,7 @@ class TestOrder : public QObject {
     }
     for (const std::vector<int>& bad :
          std::vector<std::vector<int>>{{0, 1}, {0, 0, 1}, {0, 1, 3}, {}})
-      QVERIFY_EXCEPTION_THROWN(inOrder(p, bad), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, inOrder(p, bad));
   }
 };
 

@@ -172,7 +172,7 @@ class TestOutlineLetters : public QObject {
     o.arc_radius_mm = 25;
     o.height_mm = 5;
     o.line_spacing = 6;
-    QVERIFY_EXCEPTION_THROWN(letter("I\nI", face("sans-bold"), o), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, letter("I\nI", face("sans-bold"), o));
   }
 
   void singleGapsMoveWhatFollows() {
@@ -217,15 +217,15 @@ class TestOutlineLetters : public QObject {
     QCOMPARE(l.glyphs.size(), size_t{2});
     QCOMPARE(l.warnings.size(), size_t{1});
     QVERIFY(QString::fromStdString(inWords(l.warnings[0])).contains("U+2603"));
-    QVERIFY_EXCEPTION_THROWN(letter("שלום", face("round-script"), plain(20)), Error);
-    QVERIFY_EXCEPTION_THROWN(letter("", face("sans-bold"), plain(20)), Error);
-    QVERIFY_EXCEPTION_THROWN(letter("  \n ", face("sans-bold"), plain(20)), Error);
-    QVERIFY_EXCEPTION_THROWN(letter(std::string(10000, 'a'), face("sans-bold"), plain(20)), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, letter("שלום", face("round-script"), plain(20)));
+    QVERIFY_THROWS_EXCEPTION(Error, letter("", face("sans-bold"), plain(20)));
+    QVERIFY_THROWS_EXCEPTION(Error, letter("  \n ", face("sans-bold"), plain(20)));
+    QVERIFY_THROWS_EXCEPTION(Error, letter(std::string(10000, 'a'), face("sans-bold"), plain(20)));
   }
 
   void absurdSizesAreRefused() {
     for (double h : {0.0, -5.0, double(NAN), double(INFINITY), 1e9})
-      QVERIFY_EXCEPTION_THROWN(letter("A", face("sans-bold"), plain(h)), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, letter("A", face("sans-bold"), plain(h)));
   }
 
   void largeLettersAreFilled() {

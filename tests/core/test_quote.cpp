@@ -15,9 +15,8 @@ class TestQuote : public QObject {
   Q_OBJECT
 
   static Usage usage(std::mt19937& random) {
-    return {between(random, 60, 7200),      1 + static_cast<int>(random() % 6),
-            between(random, 1e3, 2e5),      between(random, 1e3, 8e4),
-            between(random, 1e4, 2e5)};
+    return {between(random, 60, 7200), 1 + static_cast<int>(random() % 6),
+            between(random, 1e3, 2e5), between(random, 1e3, 8e4), between(random, 1e4, 2e5)};
   }
   static Rates rates(std::mt19937& random) {
     Rates r;
@@ -89,12 +88,12 @@ class TestQuote : public QObject {
     const Rates r = rates(random);
     QuoteOptions o;
     o.pieces = 10, o.set = 4;
-    QVERIFY_EXCEPTION_THROWN(quoteFor(u, r, o), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, quoteFor(u, r, o));
     o.set = 0;
-    QVERIFY_EXCEPTION_THROWN(quoteFor(u, r, o), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, quoteFor(u, r, o));
     o.set = 1;
-    QVERIFY_EXCEPTION_THROWN(breakEvenPieces(u, r, o, 0), Error);
-    QVERIFY_EXCEPTION_THROWN(breakEvenPieces(u, r, o, NAN), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, breakEvenPieces(u, r, o, 0));
+    QVERIFY_THROWS_EXCEPTION(Error, breakEvenPieces(u, r, o, NAN));
   }
 };
 

@@ -200,7 +200,7 @@ class TestRecord : public QObject {
     work.record.add(RowsSewn{kHere, "t", "r", 0, h.settings[0].pattern.stitches.size(), "", false});
     QVERIFY(checked(work) == work);
     work.record.add(RowsSewn{kHere, "t", "r2", 0, 9'000, "", false});
-    QVERIFY_EXCEPTION_THROWN(checked(work), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, checked(work));
   }
 };
 

@@ -167,7 +167,7 @@ class TestRemedies : public QObject {
     Remedy r;
     r.kind = "drop";
     r.block = 99;
-    QVERIFY_EXCEPTION_THROWN(applied(skyAndCloud(0.4), r), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, applied(skyAndCloud(0.4), r));
   }
 
   void waysAreNamed() {

@@ -72,7 +72,7 @@ class TestResize : public QObject {
   void absurdScalesAreRefused() {
     const Pattern p = testing::patternFrom("jump 0,0 stitch 3,0");
     for (double bad : {0.0, -1.0, double(NAN), double(INFINITY), 1000.0})
-      QVERIFY_EXCEPTION_THROWN(resizeKeeping(p, bad, 1), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, resizeKeeping(p, bad, 1));
   }
 };
 

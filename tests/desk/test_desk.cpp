@@ -171,7 +171,7 @@ class TestDesk : public QObject {
     Desk desk(openBench(), folders());
     desk.take(demoJob(desk.bench(), "tally-tags"), {});
     const Job before = desk.job();
-    QVERIFY_EXCEPTION_THROWN(desk.open(dir_.filePath("none.rapt").toStdString()), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, desk.open(dir_.filePath("none.rapt").toStdString()));
     QVERIFY(desk.job() == before);
   }
   void everyDemoJobOpens() {

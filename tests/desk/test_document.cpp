@@ -195,7 +195,7 @@ class TestDocument : public QObject {
     QCOMPARE(both.brief.item, std::string("bag"));
     QCOMPARE(both.title, now.title);
     now.pieces[0].place.at = {1, 1};
-    QVERIFY_EXCEPTION_THROWN(actions::merged(base, cured, now), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, actions::merged(base, cured, now));
   }
 };
 

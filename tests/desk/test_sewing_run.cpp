@@ -227,21 +227,21 @@ class TestSewingRun : public QObject {
   }
   void nothingIsSentUnalignedOrUnready() {
     planGilet();
-    QVERIFY_EXCEPTION_THROWN(desk_->sendHooping(1), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, desk_->sendHooping(1));
     needle(1, Transform::scaling(1.02, 1.02));  // stretched by 2 %
     QCOMPARE(desk_->alignmentOf(1)->status, Readiness::Rehoop);
-    QVERIFY_EXCEPTION_THROWN(desk_->sendHooping(1), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, desk_->sendHooping(1));
     desk_->overruleAlignment(1, "trial on scrap");
     desk_->sendHooping(1);
     QVERIFY(desk_->run().sent());
     desk_->clearMarks(1);  // hooped again: the word counts no more
-    QVERIFY_EXCEPTION_THROWN(desk_->sendHooping(1), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, desk_->sendHooping(1));
   }
   void aHoopingThatWouldLeaveTheFieldIsRefused() {
     planGilet();
     needle(1, Transform::moving({150, 0}));
     desk_->overruleAlignment(1, "careless");
-    QVERIFY_EXCEPTION_THROWN(desk_->sendHooping(1), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, desk_->sendHooping(1));
   }
   void eventsStayWithTheJobThatIsSewn() {
     planGilet();

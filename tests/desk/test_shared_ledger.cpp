@@ -78,7 +78,7 @@ class TestSharedLedger : public QObject {
     QVERIFY(desk.ledger().storeName().startsWith("postgresql://"));
     QVERIFY(QTest::qWaitFor(
         [&] { return has(desk, "told to a wall") && desk.ledger().waiting() == 0; }, 20000));
-    QVERIFY_EXCEPTION_THROWN(desk.setLedgerStore("nonsense://x"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, desk.setLedgerStore("nonsense://x"));
   }
 };
 

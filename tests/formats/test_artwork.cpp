@@ -90,11 +90,11 @@ class TestArtwork : public QObject {
     QVERIFY(std::abs(static_cast<int>(a.shapes[0].colour.rgb & 255) - 127) <= 2);
   }
   void nothingToSewIsAnError() {
-    QVERIFY_EXCEPTION_THROWN(readArtwork(svg("<image width='10' height='10' href='a.png'/>"), "t"),
-                             Error);
-    QVERIFY_EXCEPTION_THROWN(readArtwork("not xml", "t"), Error);
-    QVERIFY_EXCEPTION_THROWN(readArtwork("<html/>", "t"), Error);
-    QVERIFY_EXCEPTION_THROWN(readArtwork("", "t"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error,
+                             readArtwork(svg("<image width='10' height='10' href='a.png'/>"), "t"));
+    QVERIFY_THROWS_EXCEPTION(Error, readArtwork("not xml", "t"));
+    QVERIFY_THROWS_EXCEPTION(Error, readArtwork("<html/>", "t"));
+    QVERIFY_THROWS_EXCEPTION(Error, readArtwork("", "t"));
   }
   void entitiesAreNotFollowed() {
     const std::string text = "<!DOCTYPE svg [<!ENTITY x SYSTEM 'file:///etc/hostname'>]>" +

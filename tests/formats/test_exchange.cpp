@@ -32,7 +32,7 @@ class TestExchange : public QObject {
   void badSetupsAreNamed() {
     for (const char* bad : {"", "[]", "{", R"({"hoop":{}})", R"({"hoop":{"field_mm":[0,5]}})",
                             R"({"hoop":{"field_mm":[200]}})", R"({"hoop":{"field_mm":["a","b"]}})"})
-      QVERIFY_EXCEPTION_THROWN(readAlignmentSetup(file(bad)), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, readAlignmentSetup(file(bad)));
   }
   void needlePointsAreRead() {
     const auto marks = readNeedlePoints(
@@ -45,7 +45,7 @@ class TestExchange : public QObject {
     for (const std::string& bad :
          {std::string(), head, std::string("a,b\n1,2\n"), head + "A,1,2,3\n",
           head + "A,1,2,3,nan\n", head + "A,1,2,3,4\nA,1,2,3,4\n"})
-      QVERIFY_EXCEPTION_THROWN(readNeedlePoints(file(bad)), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, readNeedlePoints(file(bad)));
   }
   void zonesAreRead() {
     const auto zones = readZones(file(
@@ -57,7 +57,7 @@ class TestExchange : public QObject {
          {R"({})", R"({"zones":[{"kind":"odd","polygon_mm":[[0,0],[1,0],[1,1]]}]})",
           R"({"zones":[{"kind":"thick","polygon_mm":[[0,0]]}]})",
           R"({"zones":[{"kind":"thick","polygon_mm":[[0,0],[1,"a"],[1,1]]}]})"})
-      QVERIFY_EXCEPTION_THROWN(readZones(file(bad)), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, readZones(file(bad)));
   }
   void shopDataHoldsTheHousesLimits() {
     const ShopData shop = readShopData(dataFolder());
@@ -65,14 +65,14 @@ class TestExchange : public QObject {
     QCOMPARE(fabricById(shop.fabrics, "woven-cotton").density_mm_per_mm2, (Limit{6.5, 9.0}));
     QCOMPARE(fabricById(shop.fabrics, "leather").holes_per_mm2, (Limit{1.2, 1.8}));
     QVERIFY(!shop.limits_source.empty());
-    QVERIFY_EXCEPTION_THROWN(fabricById(shop.fabrics, "silk"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, fabricById(shop.fabrics, "silk"));
   }
   void hoopsByIdOrField() {
     const ShopData shop = readShopData(dataFolder());
     QCOMPARE(hoopFor(shop.hoops, "field-200x140").field.width_mm, 200.0);
     QCOMPARE(hoopFor(shop.hoops, "130x90.5").field.height_mm, 90.5);
     for (const char* bad : {"none", "0x5", "-3x5", "10x", "x", "10x10x10", "nanx5", "1e9x5"})
-      QVERIFY_EXCEPTION_THROWN(hoopFor(shop.hoops, bad), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, hoopFor(shop.hoops, bad));
   }
 };
 

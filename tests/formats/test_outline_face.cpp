@@ -111,10 +111,10 @@ class TestOutlineFace : public QObject {
   void noFontIsAnError() {
     QTemporaryDir dir;
     const std::filesystem::path file = dir.filePath("no.ttf").toStdString();
-    QVERIFY_EXCEPTION_THROWN(openOutlines(file), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, openOutlines(file));
     writeFile(file, "this is no font at all");
-    QVERIFY_EXCEPTION_THROWN(openOutlines(file), Error);
-    QVERIFY_EXCEPTION_THROWN(loadFace(dataFolder(), "copperplate"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, openOutlines(file));
+    QVERIFY_THROWS_EXCEPTION(Error, loadFace(dataFolder(), "copperplate"));
   }
 };
 

@@ -94,11 +94,11 @@ class TestSheets : public QObject {
     QVERIFY(many.minutes > few.minutes);
     for (const testing::PaperLine& l : testing::linesOfPdf(readFile(path("job.pdf")), 297))
       for (Point p : {l.from, l.to}) QVERIFY(p.x > 5 && p.x < 205 && p.y > 5 && p.y < 292);
-    QVERIFY_EXCEPTION_THROWN(writeJobSheet({}, path("no.pdf")), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, writeJobSheet({}, path("no.pdf")));
     QVERIFY(!std::filesystem::exists(path("no.pdf")));
   }
   void nothingIsLeftOfWhatFails() {
-    QVERIFY_EXCEPTION_THROWN(writeHoopingSheets({}, {}, path("none.pdf")), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, writeHoopingSheets({}, {}, path("none.pdf")));
     QVERIFY(!std::filesystem::exists(path("none.pdf")));
   }
   void plansComeBackFromTheirFolder() {
@@ -115,10 +115,10 @@ class TestSheets : public QObject {
       QCOMPARE(b.settings[0].stitches, a.settings[0].stitches);
     }
     writeFile(path("plan/plan.json"), "{\"hoopings\": [{}]}");
-    QVERIFY_EXCEPTION_THROWN(readPlanFolder(path("plan")), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, readPlanFolder(path("plan")));
     writeFile(path("plan/plan.json"), "{");
-    QVERIFY_EXCEPTION_THROWN(readPlanFolder(path("plan")), Error);
-    QVERIFY_EXCEPTION_THROWN(readPlanFolder(path("nowhere")), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, readPlanFolder(path("plan")));
+    QVERIFY_THROWS_EXCEPTION(Error, readPlanFolder(path("nowhere")));
   }
   void wordsWrapAndShrinkToTheirRoom() {
     PdfPages pdf(sheetSize(Paper::A4));
@@ -135,9 +135,9 @@ class TestSheets : public QObject {
     const TagSheets r = writeTagSheets({Paper::A4, 580, 7, 20}, path("tags.pdf"));
     QCOMPARE(r.ids, (std::vector<int>{580, 581, 582, 583, 584, 585, 586}));
     QCOMPARE(pagesIn(readFile(path("tags.pdf"))), qsizetype{1});
-    QVERIFY_EXCEPTION_THROWN(writeTagSheets({Paper::A4, 580, 8, 20}, path("x.pdf")), Error);
-    QVERIFY_EXCEPTION_THROWN(writeTagSheets({Paper::A4, -1, 1, 20}, path("x.pdf")), Error);
-    QVERIFY_EXCEPTION_THROWN(writeTagSheets({Paper::A4, 0, 1, 400}, path("x.pdf")), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, writeTagSheets({Paper::A4, 580, 8, 20}, path("x.pdf")));
+    QVERIFY_THROWS_EXCEPTION(Error, writeTagSheets({Paper::A4, -1, 1, 20}, path("x.pdf")));
+    QVERIFY_THROWS_EXCEPTION(Error, writeTagSheets({Paper::A4, 0, 1, 400}, path("x.pdf")));
     QVERIFY(!std::filesystem::exists(path("x.pdf")));
   }
   void tablesReadQuotesAndLineBreaks() {
@@ -150,7 +150,7 @@ class TestSheets : public QObject {
     QCOMPARE(table.number(1, "count"), 4.0);
     QVERIFY(table.where(1).ends_with("line 5"));
     writeFile(path("t.csv"), "name\n\"never closed\n" + std::string(4000, '\n'));
-    QVERIFY_EXCEPTION_THROWN(CsvTable(path("t.csv"), {"name"}), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, CsvTable(path("t.csv"), {"name"}));
   }
   void shelvesComeBack() {
     Hoop halves;
@@ -177,7 +177,7 @@ class TestSheets : public QObject {
           "\"from_mm\": 0, \"to_mm\": 1}}]}",
           "{\"hoops\": 3}", "{}"}) {
       writeFile(path("bad.json"), bad);
-      QVERIFY_EXCEPTION_THROWN(readShelf(path("bad.json")), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, readShelf(path("bad.json")));
     }
   }
 };

@@ -138,14 +138,14 @@ class TestStitchFiles : public QObject {
     }
   }
   void foldersAndMissingFilesAreNamed() {
-    QVERIFY_EXCEPTION_THROWN(readStitchFile("/"), Error);
-    QVERIFY_EXCEPTION_THROWN(readStitchFile("/no/such/file.csv"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, readStitchFile("/"));
+    QVERIFY_THROWS_EXCEPTION(Error, readStitchFile("/no/such/file.csv"));
   }
   void filesAppearWholeOrNotAtAll() {
     QTemporaryDir dir;
     const std::string file = dir.filePath("a.csv").toStdString();
     writeFile(file, "first");
-    QVERIFY_EXCEPTION_THROWN(writeFile(dir.filePath("none/b.csv").toStdString(), "x"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, writeFile(dir.filePath("none/b.csv").toStdString(), "x"));
     writeFile(file, "second");
     QCOMPARE(readFile(file), std::string("second"));
     QCOMPARE(QDir(dir.path()).entryList(QDir::Files).size(), 1);

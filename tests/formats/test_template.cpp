@@ -72,13 +72,13 @@ class TestTemplate : public QObject {
     }
     TemplateOptions o;
     o.printer.ruler_mm = 93;  // fitted to the page: that is mended at the printer
-    QVERIFY_EXCEPTION_THROWN(writeTemplate(testing::patternFrom("jump 0,0 stitch 60,40"), o, file),
-                             Error);
+    QVERIFY_THROWS_EXCEPTION(Error,
+                             writeTemplate(testing::patternFrom("jump 0,0 stitch 60,40"), o, file));
   }
   void nothingAndTooMuchAreRefused() {
-    QVERIFY_EXCEPTION_THROWN(planTemplate({}, {}), Error);
-    QVERIFY_EXCEPTION_THROWN(planTemplate(testing::patternFrom("jump 0,0 stitch 90000,90000"), {}),
-                             Error);
+    QVERIFY_THROWS_EXCEPTION(Error, planTemplate({}, {}));
+    QVERIFY_THROWS_EXCEPTION(Error,
+                             planTemplate(testing::patternFrom("jump 0,0 stitch 90000,90000"), {}));
   }
 };
 

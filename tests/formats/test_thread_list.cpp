@@ -68,7 +68,7 @@ class TestThreadList : public QObject {
     QVERIFY(problem("colour\n\n#12345g\n").contains("line 3"));
     QVERIFY(problem("colour,metres\n#123456,many\n").contains("metres"));
     QVERIFY(problem("colour,metres\n#123456,-4\n").contains("metres"));
-    QVERIFY_EXCEPTION_THROWN(readThreads(dir_.filePath("none.csv").toStdString()), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, readThreads(dir_.filePath("none.csv").toStdString()));
   }
 };
 

@@ -33,7 +33,7 @@ class TestTrimSheet : public QObject {
 
  private slots:
   void withoutCutsThereIsNoSheet() {
-    QVERIFY_EXCEPTION_THROWN(writeTrimSheet(spots(1), {}, path("none.pdf")), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, writeTrimSheet(spots(1), {}, path("none.pdf")));
     QVERIFY(!std::filesystem::exists(path("none.pdf")));
   }
   void twelveToAPage() {

@@ -136,8 +136,8 @@ class TestCodec : public QObject {
   }
   void deepNestingIsRefused() {
     const std::string deep = std::string(20000, '[') + std::string(20000, ']');
-    QVERIFY_EXCEPTION_THROWN(briefFrom(deep), Error);
-    QVERIFY_EXCEPTION_THROWN(briefFrom("{\"a\":" + deep + "}"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, briefFrom(deep));
+    QVERIFY_THROWS_EXCEPTION(Error, briefFrom("{\"a\":" + deep + "}"));
   }
   void patternsKeepEveryBit() {
     std::mt19937 random = testing::seeded(184);
@@ -206,11 +206,11 @@ class TestCodec : public QObject {
       }
     }
     QVERIFY(refused > 50);
-    QVERIFY_EXCEPTION_THROWN(patternFrom("not compressed"), Error);
-    QVERIFY_EXCEPTION_THROWN(
-        patternFrom(QByteArray("\xff\xff\xff\xf0", 4) + qCompress(good).mid(4)),
-        Error);  // claims to unpack to 4 GB
-    QVERIFY_EXCEPTION_THROWN(briefFrom("{"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, patternFrom("not compressed"));
+    QVERIFY_THROWS_EXCEPTION(Error,
+                             patternFrom(QByteArray("\xff\xff\xff\xf0", 4) +
+                                         qCompress(good).mid(4)));  // claims to unpack to 4 GB
+    QVERIFY_THROWS_EXCEPTION(Error, briefFrom("{"));
   }
 };
 

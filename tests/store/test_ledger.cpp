@@ -64,7 +64,7 @@ class TestLedger : public QObject {
   }
   void aForeignOrNewerFileIsRefused() {
     writeFile(at("text.sqlite"), std::string(5000, 'x'));
-    QVERIFY_EXCEPTION_THROWN(openLedgerFile(at("text.sqlite")), StoreError);
+    QVERIFY_THROWS_EXCEPTION(StoreError, openLedgerFile(at("text.sqlite")));
     {
       Database other(at("other.sqlite"));
       other.run("CREATE TABLE recipes(id)");
@@ -80,7 +80,7 @@ class TestLedger : public QObject {
       Database db(at("newer.sqlite"));
       db.run("UPDATE ledger_meta SET value=7 WHERE key='format'");
     }
-    QVERIFY_EXCEPTION_THROWN(openLedgerFile(at("newer.sqlite")), StoreError);
+    QVERIFY_THROWS_EXCEPTION(StoreError, openLedgerFile(at("newer.sqlite")));
   }
   void aDamagedPageLosesOnlyItself() {
     std::vector<LedgerEntry> some;
@@ -90,7 +90,7 @@ class TestLedger : public QObject {
     const size_t page = bytes.size() / 4096 / 2;
     for (size_t k = 0; k < 4096; ++k) bytes[page * 4096 + k] = static_cast<char>(k * 7 + 1);
     writeFile(at("torn.sqlite"), bytes);
-    QVERIFY_EXCEPTION_THROWN(openLedgerFile(at("torn.sqlite")), StoreError);
+    QVERIFY_THROWS_EXCEPTION(StoreError, openLedgerFile(at("torn.sqlite")));
     const Salvage saved = salvageLedgerFile(at("torn.sqlite"));
     QVERIFY2(saved.entries.size() > 300, qPrintable(QString::number(saved.entries.size())));
     QCOMPARE(saved.lost, 400 - static_cast<int64_t>(saved.entries.size()));

@@ -96,7 +96,7 @@ class TestServerLedger : public QObject {
     QCOMPARE(allOf(*again).size(), size_t{2});
     QVERIFY(server_.sql("UPDATE ledger_meta SET value='99'", "d"));
     QCOMPARE(troubleOf(url), Trouble::Foreign);
-    QVERIFY_EXCEPTION_THROWN(migrateLedgerServer(serverUrl(url), 7), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, migrateLedgerServer(serverUrl(url), 7));
   }
   void whatIsNotOursIsLeftAsItIs() {
     const std::string url = server_.makeDatabase("e");

@@ -91,10 +91,10 @@ class TestStore : public QObject {
     job.title = "lost";
     // a name that is too long for the part file beside it
     const std::filesystem::path longName = at("locked") / (std::string(250, 'n') + ".rapt");
-    QVERIFY_EXCEPTION_THROWN(saveJob(job, longName), Error);
-    QVERIFY_EXCEPTION_THROWN(saveJob(job, at("no-folder") / "d.rapt"), Error);
-    QVERIFY_EXCEPTION_THROWN(saveJob(job, at("locked")), Error);  // a folder's name
-    QVERIFY_EXCEPTION_THROWN(saveJob(job, ""), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, saveJob(job, longName));
+    QVERIFY_THROWS_EXCEPTION(Error, saveJob(job, at("no-folder") / "d.rapt"));
+    QVERIFY_THROWS_EXCEPTION(Error, saveJob(job, at("locked")));  // a folder's name
+    QVERIFY_THROWS_EXCEPTION(Error, saveJob(job, ""));
     QCOMPARE(readFile(file), before);
     QCOMPARE(QDir(QString::fromStdString(at("locked").string())).entryList(QDir::Files).size(), 1);
   }
@@ -162,7 +162,7 @@ class TestStore : public QObject {
           "SELECT x AS position, x AS id, '' AS name, 0 AS group_no, '{}' AS source, '{}' AS "
           "place, x'' AS stitches FROM n");
     }
-    QVERIFY_EXCEPTION_THROWN(loadWork(at("views.rapt")), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, loadWork(at("views.rapt")));
   }
   void damageInTheMiddleIsNoShorterJob() {
     // a page of the piece table is overwritten: the job must not open with pieces missing
@@ -205,12 +205,12 @@ class TestStore : public QObject {
     QVERIFY(loadWork(at("migrated.rapt")) == work);
   }
   void whatIsNoJobIsRefused() {
-    QVERIFY_EXCEPTION_THROWN(loadJob(at("none.rapt")), Error);
-    QVERIFY_EXCEPTION_THROWN(loadJob("/"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, loadJob(at("none.rapt")));
+    QVERIFY_THROWS_EXCEPTION(Error, loadJob("/"));
     writeFile(at("text.rapt"), "hello");
-    QVERIFY_EXCEPTION_THROWN(loadJob(at("text.rapt")), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, loadJob(at("text.rapt")));
     writeFile(at("empty.rapt"), "");
-    QVERIFY_EXCEPTION_THROWN(loadJob(at("empty.rapt")), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, loadJob(at("empty.rapt")));
   }
   void damagedJobsAreRefusedOrRead() {
     std::mt19937 random = testing::seeded(132);

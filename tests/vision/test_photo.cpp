@@ -250,19 +250,19 @@ class TestPhoto : public QObject {
     QVERIFY(out.open(QIODevice::WriteOnly));
     out.write("no picture");
     out.close();
-    QVERIFY_EXCEPTION_THROWN(Photo::read(file), Error);
-    QVERIFY_EXCEPTION_THROWN(Photo::read(file / "none"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, Photo::read(file));
+    QVERIFY_THROWS_EXCEPTION(Error, Photo::read(file / "none"));
   }
   void nothingToFitIsAnError() {
     std::mt19937 random = testing::seeded(408);
     Scene s = hooped(random);
     const Photo bare = takePhoto(s, held(random), random);
     PhotoSetup setup = setupOf(s);
-    QVERIFY_EXCEPTION_THROWN(alignPhoto(bare, setup), Error);  // no mark is listed
+    QVERIFY_THROWS_EXCEPTION(Error, alignPhoto(bare, setup));  // no mark is listed
     setup.cloth_tags = {{3, {0, 0}, 0}};
-    QVERIFY_EXCEPTION_THROWN(alignPhoto(bare, setup), Error);  // none is seen
+    QVERIFY_THROWS_EXCEPTION(Error, alignPhoto(bare, setup));  // none is seen
     for (TagPlace& t : setup.hoop_tags) t.id += 40;
-    QVERIFY_EXCEPTION_THROWN(alignPhoto(bare, setup), Error);  // another hoop's tags
+    QVERIFY_THROWS_EXCEPTION(Error, alignPhoto(bare, setup));  // another hoop's tags
   }
 };
 

@@ -110,28 +110,28 @@ class TestBatch : public QObject {
              (std::vector<std::string>{"Q1", "Q2", "Wren, small"}));
     QCOMPARE(namesFrom("nr,name,size\n1,Wren,S\n2,\"Heron\",M\n3,,L\n"),
              (std::vector<std::string>{"Wren", "Heron"}));
-    QVERIFY_EXCEPTION_THROWN(namesFrom("\n \n"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, namesFrom("\n \n"));
     std::string many;
     for (int i = 0; i < 501; ++i) many += "n\n";
-    QVERIFY_EXCEPTION_THROWN(namesFrom(many), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, namesFrom(many));
   }
 
   void whatCannotBeIsSaid() {
     BatchWish wish;
-    QVERIFY_EXCEPTION_THROWN(batchOf({}, wish, bench_), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, batchOf({}, wish, bench_));
     wish.count = 0;
-    QVERIFY_EXCEPTION_THROWN(batchOf(tag_, wish, bench_), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, batchOf(tag_, wish, bench_));
     wish.count = 4;
     wish.hoop = "30x20";
-    QVERIFY_EXCEPTION_THROWN(batchOf(tag_, wish, bench_), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, batchOf(tag_, wish, bench_));
     wish.hoop = "no such frame";
-    QVERIFY_EXCEPTION_THROWN(batchOf(tag_, wish, bench_), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, batchOf(tag_, wish, bench_));
     wish = {};
     wish.names = {"Q1"};
     Job bare = tag_;
     std::erase_if(bare.pieces,
                   [](const Piece& p) { return std::holds_alternative<TextSource>(p.source); });
-    QVERIFY_EXCEPTION_THROWN(batchOf(bare, wish, bench_), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, batchOf(bare, wish, bench_));
   }
 };
 

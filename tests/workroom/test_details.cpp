@@ -29,9 +29,9 @@ class TestDetails : public QObject {
 
  private slots:
   void tooShortAndTooNarrowAreRefused() {
-    QVERIFY_EXCEPTION_THROWN(detailFromStroke({{0, 0}, {0.3, 0}}, {}, cotton(), bench_), Error);
-    QVERIFY_EXCEPTION_THROWN(detailFromStroke(wave(), {Detail::Satin, 0.4, {}}, cotton(), bench_),
-                             Error);
+    QVERIFY_THROWS_EXCEPTION(Error, detailFromStroke({{0, 0}, {0.3, 0}}, {}, cotton(), bench_));
+    QVERIFY_THROWS_EXCEPTION(Error,
+                             detailFromStroke(wave(), {Detail::Satin, 0.4, {}}, cotton(), bench_));
   }
   /// Each kind lies where it was drawn.
   void detailsLieWhereTheyWereDrawn() {
@@ -115,7 +115,7 @@ class TestDetails : public QObject {
         QVERIFY(sizes[0].value > sizes[1].value && sizes[1].value > sizes[2].value);
         QVERIFY(!sizes[0].failed && !sizes[1].failed && sizes[2].failed);
       }
-      QVERIFY_EXCEPTION_THROWN(outcomesOf(job, "fill", 9), Error);
+      QVERIFY_THROWS_EXCEPTION(Error, outcomesOf(job, "fill", 9));
     }
   }
 };

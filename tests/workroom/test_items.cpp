@@ -93,9 +93,9 @@ class TestItems : public QObject {
 
   void whatIsNotThereIsNamed() {
     const std::vector<Item> items = itemsOf(bench_);
-    QVERIFY_EXCEPTION_THROWN(itemById(items, "sail"), Error);
-    QVERIFY_EXCEPTION_THROWN(placeById(items[0], "sole"), Error);
-    QVERIFY_EXCEPTION_THROWN(sizeByName(items[0], "XXXXL"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, itemById(items, "sail"));
+    QVERIFY_THROWS_EXCEPTION(Error, placeById(items[0], "sole"));
+    QVERIFY_THROWS_EXCEPTION(Error, sizeByName(items[0], "XXXXL"));
     QTemporaryDir dir;
     const auto file = [&](const char* text) {
       const std::filesystem::path path = dir.filePath("items.json").toStdString();
@@ -111,7 +111,7 @@ class TestItems : public QObject {
         "{}",
         "[]",
         "no json"};
-    for (const char* text : bad) QVERIFY_EXCEPTION_THROWN(readItems(file(text)), Error);
+    for (const char* text : bad) QVERIFY_THROWS_EXCEPTION(Error, readItems(file(text)));
   }
 
   void theListAddsUpWithWhatIsSewn() {
@@ -134,7 +134,7 @@ class TestItems : public QObject {
         QVERIFY(std::abs(ten[i].amount - 10 * one[i].amount) < 1e-6 * ten[i].amount);
       QVERIFY(ten[i].packs >= one[i].packs);
     }
-    QVERIFY_EXCEPTION_THROWN(shoppingFor(sewnLayout(job), job.brief, nullptr, 0, bench_), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, shoppingFor(sewnLayout(job), job.brief, nullptr, 0, bench_));
   }
 
   void aTextThatFitsIsNoLongerThanTheOneBefore() {
@@ -181,8 +181,7 @@ class TestItems : public QObject {
     first.text = "MARSH WARDEN";
     second.text = "Quillfen\n2031";
     for (const TextSource& t : {first, second})
-      job = actions::added(std::move(job),
-                           pieceFromText(t, clothOf(job.brief, bench_), bench_).piece);
+      job = actions::added(job, pieceFromText(t, clothOf(job.brief, bench_), bench_).piece);
     const Job next = actions::repeatedFor(job, "REED CUTTER\nSedgemere\n2032", bench_);
     QCOMPARE(std::get<TextSource>(next.pieces[0].source).text, std::string("REED CUTTER"));
     QCOMPARE(std::get<TextSource>(next.pieces[1].source).text, std::string("Sedgemere\n2032"));

@@ -88,8 +88,8 @@ class TestPlanAdvice : public QObject {
     const Watch enough = [](const WorkProgress& at) { return at.best > 0 ? Go::Enough : Go::On; };
     const std::vector<PlanAdvice> found = planAdvice(job, plan, bench_, enough);
     QVERIFY(!found.empty());
-    QVERIFY_EXCEPTION_THROWN(
-        planAdvice(job, plan, bench_, [](const WorkProgress&) { return Go::Stop; }), Stopped);
+    QVERIFY_THROWS_EXCEPTION(
+        Stopped, planAdvice(job, plan, bench_, [](const WorkProgress&) { return Go::Stop; }));
   }
 };
 

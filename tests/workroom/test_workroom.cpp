@@ -57,7 +57,7 @@ class TestWorkroom : public QObject {
       QVERIFY2(place.contains(threadBounds(laidOut(job.pieces))), name.c_str());
       if (!job.brief.order_text.empty()) QCOMPARE(proofOf(job), std::string());
     }
-    QVERIFY_EXCEPTION_THROWN(demoJob(bench(), "none"), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, demoJob(bench(), "none"));
   }
   void theBannerHasOneStopToCure() {
     const Job job = demoJob(bench(), "hide-banner");
@@ -114,11 +114,11 @@ class TestWorkroom : public QObject {
   void filesThatCannotBeLaidOutAreNamed() {
     const std::string file = dir_.filePath("empty.csv").toStdString();
     writeFile(file, "# rapt-stitches 1\nx_mm,y_mm,op,thread\n0,0,end,#000000\n");
-    QVERIFY_EXCEPTION_THROWN(pieceFromFile(file, bench().shop.fabrics[0], bench()), Error);
-    QVERIFY_EXCEPTION_THROWN(pieceFromFile("/", bench().shop.fabrics[0], bench()), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, pieceFromFile(file, bench().shop.fabrics[0], bench()));
+    QVERIFY_THROWS_EXCEPTION(Error, pieceFromFile("/", bench().shop.fabrics[0], bench()));
     TextSource none;
     none.text = "   ";
-    QVERIFY_EXCEPTION_THROWN(pieceFromText(none, bench().shop.fabrics[0], bench()), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, pieceFromText(none, bench().shop.fabrics[0], bench()));
   }
   void sewingKeepsItsLimitsInEveryDemo() {
     for (const std::string& name : demoJobs(bench())) {

@@ -229,7 +229,7 @@ void PieceTools::compare() {
 }
 
 void PieceTools::settle() {
-  while (choice_.running()) QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+  while (choice_.running()) waitForEvents();
   QCoreApplication::processEvents();
 }
 
