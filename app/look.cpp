@@ -44,6 +44,7 @@ QString styleSheet() {
              "4px;text-align:left}"
              "QPushButton[flat=\"true\"]:checked{border-bottom:3px solid %4;padding-bottom:3px;"
              "color:%2}"
+             "QPushButton[slim=\"true\"]{padding:0 4px;min-height:18px}"
              "QScrollArea,QScrollArea>QWidget>QWidget{background:transparent;border:none}"
              "QComboBox::drop-down{border:none;width:26px}QComboBox::down-arrow{image:url(%8);"
              "width:14px;height:14px}"

@@ -95,12 +95,32 @@ void measureScan(MainWindow& window) {
   gauge->measure({{-90, 40}, {-45, 52}, {0, 56}, {45, 52}, {90, 40}});
 }
 
+/// A batch of tags, laid into frames.
+bool keepBatch(MainWindow& window, Desk& desk, const QString& path) {
+  window.openDemo("tally-tags");
+  pump(desk);
+  window.go(Station::Hoopings);
+  auto* tool = window.findChild<QPushButton*>(QStringLiteral("toolbatchTool"));
+  auto* make = window.findChild<QPushButton*>(QStringLiteral("batchMake"));
+  if (!tool || !make) return false;
+  tool->click();
+  pump(desk);
+  make->click();
+  pump(desk);
+  desk.makePlan();
+  pump(desk);
+  if (auto* plan = window.findChild<QPushButton*>(QStringLiteral("toolplanTool"))) plan->click();
+  window.cloth().fitAll();
+  pump(desk);
+  if (auto* notice = window.findChild<QWidget*>(QStringLiteral("notice"))) notice->hide();
+  return keep(window, path);
+}
+
 /// Tools that have a picture of their own.
 bool keepTools(MainWindow& window, Desk& desk, Station station, const QString& folder) {
   static const std::vector<std::tuple<Station, const char*, const char*>> tools{
       {Station::Brief, "toolItems", "1-brief-items"},
       {Station::Brief, "toolShopping", "1-brief-shopping"},
-      {Station::Hoopings, "toolbatchTool", "4-hoopings-batch"},
       {Station::Hoopings, "toolmeasureTool", "4-hoopings-measure"},
       {Station::Paper, "toolPrice", "5-paper-price"},
       {Station::Align, "toolEye", "6-align-eye"},
@@ -214,7 +234,7 @@ int makeShots(const QString& folder) {
     if (station == Station::Paper && !keepPages(window, folder + "/5-paper-pages.png")) return 1;
     if (station == Station::Sew) window.cloth().clearMoment();
   }
-  return 0;
+  return keepBatch(window, desk, folder + "/4-hoopings-batch.png") ? 0 : 1;
 }
 
 }  // namespace rt

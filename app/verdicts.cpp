@@ -111,9 +111,11 @@ StationVerdict hoopingsVerdict(const Desk& desk) {
   const QString least = n == plan.lower_bound
                             ? QObject::tr("No plan has fewer")
                             : QObject::tr("At least %1 are needed").arg(plan.lower_bound);
-  const QString seam =
-      n > 1 ? QObject::tr(" Worst seam %1 mm.").arg(plan.worst_seam_error_mm, 0, 'f', 2)
-            : QString();
+  QString seam;
+  if (plan.worst_seam_error_mm > 0)
+    seam = QObject::tr(" Worst seam %1 mm.").arg(plan.worst_seam_error_mm, 0, 'f', 2);
+  else if (n > 1)
+    seam = QObject::tr(" No thread meets that of another.");
   return {plan.doubts.empty() ? State::Ready : State::Check,
           counted(plan.hoopings.size(), QObject::tr("hooping"), QObject::tr("hoopings")),
           QObject::tr("%1.%2").arg(least, seam)};

@@ -36,7 +36,7 @@ class BatchMaker {
 
   Batch run() {
     const std::vector<NestPlace> places =
-        nestEqual({"piece", box_.width(), box_.height(), 1}, hoop_, {wish_.gap_mm, wish_.turn});
+        nestEqual({one_.title, box_.width(), box_.height(), 1}, hoop_, {wish_.gap_mm, wish_.turn});
     const int per = batch_.per_hooping = static_cast<int>(places.size());
     batch_.hoopings = (batch_.pieces + per - 1) / per;
     batch_.free_places = batch_.hoopings * per - batch_.pieces;

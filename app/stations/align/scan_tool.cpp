@@ -16,7 +16,7 @@
 namespace rt {
 namespace {
 
-constexpr int kThumb_px = 44, kLine_px = 24;
+constexpr int kThumb_px = 44, kLine_px = 20;
 constexpr qint64 kLargest = 200 << 20;
 constexpr int kLookAgain_ms = 400;
 const QStringList kPhotos{QStringLiteral("*.png"),  QStringLiteral("*.jpg"),
@@ -255,6 +255,7 @@ void ScanTool::showMarks() {
     auto* point = button(hand_.asked() == m.id ? tr("Click it …") : tr("Point"),
                          tr("Show in the scan where this mark is"));
     point->setProperty("flat", true);
+    point->setProperty("slim", true);
     point->setFixedHeight(kLine_px);
     point->setObjectName(QStringLiteral("point") + id);
     row->addWidget(name, 1);

@@ -510,7 +510,9 @@ void HoopingsStation::showFigures() {
     add(tr("Settings"), number(plan->settings()), QStringLiteral("–"), false);
   add(tr("Pieces cut"), number(plan->crossings.size()), QString::number(g.crossings), true);
   if (plan->hoopings.size() > 1 || !plan->seams.empty())
-    add(tr("Worst seam"), tr("± %1 mm").arg(plan->worst_seam_error_mm, 0, 'f', 2),
+    add(tr("Worst seam"),
+        plan->worst_seam_error_mm > 0 ? tr("± %1 mm").arg(plan->worst_seam_error_mm, 0, 'f', 2)
+                                      : tr("none"),
         QStringLiteral("–"), true);
   const double each_s = desk_.bench().shop.practice.hooping_s;
   add(tr("To hoop and align"), duration(each_s * static_cast<double>(plan->hoopings.size())),

@@ -52,7 +52,6 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
   table_->setHorizontalSpacing(10);
   table_->setVerticalSpacing(3);
   column->addLayout(table_);
-  column->addWidget(words_);
   auto* look = PageView::button(desk_, asker_, [this] {
     return PaperToLookAt{tr("Quote"), QStringLiteral("quote.pdf"), [this](const QString& path) {
                            writeQuote(quoted(), false, path.toStdString());
@@ -60,6 +59,7 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
   });
   look->setObjectName(QStringLiteral("previewQuote"));
   column->addWidget(pair(pair(forCustomer_, forShop_), look));
+  column->addWidget(words_);
   column->addWidget(new Fold(tr("What the shop pays"), QStringLiteral("Rates"), rates_));
   for (QSpinBox* box : {pieces_, other_, set_})
     connect(box, &QSpinBox::valueChanged, this, &PriceTool::show);
@@ -148,9 +148,10 @@ void PriceTool::show() {
     QStringList granted;
     for (const std::string& a : q.assumptions) granted << QString::fromStdString(a);
     words_->setText(breakEven(q) + QChar(' ') +
-                    tr("%1; %2.").arg(granted.join(QStringLiteral("; ")),
-                                      desk_.ratesAreOwn() ? tr("the shop's own rates")
-                                                          : tr("rates as they ship: see below")));
+                    tr("Taken for granted: %1; %2.")
+                        .arg(granted.join(QStringLiteral("; ")),
+                             desk_.ratesAreOwn() ? tr("the shop's own rates")
+                                                 : tr("rates as they ship: see below")));
   } catch (const std::exception& problem) {
     words_->setText(QString::fromUtf8(problem.what()));
   }
