@@ -45,12 +45,12 @@ struct QuoteLine {
 
 struct Quote {
   std::vector<QuoteLine> lines;
-  double cost = 0;     ///< The sum of the lines.
-  double price = 0;    ///< To the cent.
-  double margin = 0;   ///< (price - cost) / price.
+  double cost = 0;    ///< The sum of the lines.
+  double price = 0;   ///< To the cent.
+  double margin = 0;  ///< (price - cost) / price.
   int sets = 1;
   double set_price = 0;  ///< To the cent; the whole order's stays `price`.
-  double minutes = 0;  ///< Sewing and hooping of all pieces, and the set-up once.
+  double minutes = 0;    ///< Sewing and hooping of all pieces, and the set-up once.
 };
 
 /// Labour on hooping and set-up, machine on sewing; thread by length, backing by area, spoilage as
@@ -58,9 +58,9 @@ struct Quote {
 /// 1 or more, a price of 0, no piece, pieces that make no whole sets.
 Quote quoteFor(const Usage& usage, const Rates& rates, const QuoteOptions& options);
 
-/// The smallest order, in whole sets, that costs no more than it brings at a price for each set: the
-/// set-up is paid once, all else by every piece. Nothing where none of up to a million pieces does.
-/// `options` gives blank and set; its pieces, price and margin are not read.
+/// The smallest order, in whole sets, that costs no more than it brings at a price for each set:
+/// the set-up is paid once, all else by every piece. Nothing where none of up to a million pieces
+/// does. `options` gives blank and set; its pieces, price and margin are not read.
 std::optional<int> breakEvenPieces(const Usage& usage, const Rates& rates,
                                    const QuoteOptions& options, double set_price);
 
