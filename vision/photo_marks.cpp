@@ -10,8 +10,10 @@
 namespace rt {
 namespace {
 
-constexpr double kWorstTag_px = 1.2;     // a hoop tag farther off is not where it is said to be
-constexpr double kLeastError_mm = 0.02;  // what no picture is surer of: print, paper, weave
+constexpr double kWorstTag_px = 1.2;      // a hoop tag farther off is not where it is said to be
+constexpr double kLeastError_mm = 0.003;  // what no picture is surer of
+constexpr double kStraight = 0.001;       // k1 that bends a tag's own lines by nothing to speak of
+constexpr double kLeastLine_px = 0.03;    // what no line is surer of
 constexpr double kRoughPx = 40, kFreeReach_mm = 18, kKnownReach_mm = 6;
 constexpr double kClick_px = 1.5;  // one sigma of a place pointed at under the magnifier
 
@@ -83,6 +85,12 @@ class PhotoAligner {
       missing_.push_back({std::to_string(held[worst].id), LeftOut::Why::OffItsList});
       held.erase(held.begin() + static_cast<long>(worst));
       plane = fit(held.size());
+    }
+    if (!bent_ && std::abs(plane.k1()) > kStraight) {
+      bent_ = true;
+      refineTags(photo_, plane.k1(), seen_);
+      missing_.clear();
+      return findPlane();
     }
     for (const Held& h : held) out_.plane_tags.push_back(h.id);
     out_.rms_px = plane.rms_px();
@@ -177,7 +185,8 @@ class PhotoAligner {
         open.push_back(place);
         continue;
       }
-      const double own = std::max(found->sigma_mm, 0.05 * out_.plane->mmPerPixel(found->at));
+      const double own =
+          std::max(found->sigma_mm, kLeastLine_px * out_.plane->mmPerPixel(found->at));
       out_.marks.push_back({{cross.name, cross.layout, found->at, errorAt(found->at, own)},
                             out_.plane->toPhoto(found->at)});
     }
@@ -246,6 +255,7 @@ class PhotoAligner {
   const Photo& photo_;
   const PhotoSetup& setup_;
   std::vector<SeenTag> seen_;
+  bool bent_ = false;  // tags were fitted with the lens known
   std::vector<ClothTag> tags_;
   std::vector<LeftOut> missing_;
   std::vector<AlignmentNote> notes_;

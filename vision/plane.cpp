@@ -7,7 +7,9 @@
 namespace rt {
 namespace {
 
-constexpr double kLeastNoise_px = 0.03;
+constexpr double kLeastNoise_px = 0.01;
+constexpr double kPromise =
+    6;  // what the tags' own errors weigh against the residuals, in freedoms
 using Matrix9 = Eigen::Matrix<double, 9, 9>;
 using Vector9 = Eigen::Matrix<double, 9, 1>;
 
@@ -163,8 +165,9 @@ void Plane::measureNoise(const std::vector<Sight>& sights) {
   rms_ = std::sqrt(square / n);
   const double freedom = std::max(1.0, 2 * n - 9);
   noise_ = std::max(kLeastNoise_px, std::sqrt(square / freedom));
-  // corners fit worse than their edges promise where paper, print or lens are not as modelled
-  const double worse = std::max(1.0, weighted / freedom);
+  // corners fit worse than their tags promise where paper, print or lens are not as modelled; few
+  // corners say little about that
+  const double worse = (weighted + kPromise) / (freedom + kPromise);
   for (double& c : covariance_) c *= worse;
 }
 

@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "line_fit.h"
+#include "tag_fit.h"
 
 namespace rt {
 namespace {
@@ -14,7 +15,8 @@ namespace {
 constexpr double kDecimateFrom = 4e6;  // pixels; larger photos are searched at half their size
 constexpr float kLeastMargin = 25;     // of the decoded bits, in grey levels
 constexpr double kEdgeInset = 0.12;    // of a side, left out at each corner
-constexpr double kLeastSigma_px = 0.02;
+constexpr double kEdgesAlone = 3;      // modules beside an edge pull it where the photo is coarse
+constexpr double kLeastSigma_px = 0.02, kLeastFit_px = 0.005;
 
 struct Line {
   Point at, way;     // a point and a unit direction
@@ -72,7 +74,23 @@ std::optional<Point> meet(const Line& a, const Line& b) {
   return a.at + a.way * (cross(b.at - a.at, b.way) / d);
 }
 
-void refine(const Photo& photo, SeenTag& tag) {
+Point centreOf(const SeenTag& tag) {
+  const Line first{tag.corners[0], unit(tag.corners[2] - tag.corners[0]), 0};
+  const Line second{tag.corners[1], unit(tag.corners[3] - tag.corners[1]), 0};
+  return meet(first, second).value_or(tag.centre);
+}
+
+/// What a tag of a family shows.
+TagModules modulesOf(const apriltag_family_t& family, int id) {
+  TagModules out{};
+  const uint64_t code = family.codes[id];
+  for (uint32_t i = 0; i < family.nbits; ++i)
+    if (code >> (family.nbits - i - 1) & 1) out[family.bit_y[i] * 8 + family.bit_x[i]] = 1;
+  return out;
+}
+
+/// By its edges, then by all of its pixels; where those do not agree the edges stand.
+void refine(const Photo& photo, const apriltag_family_t& family, SeenTag& tag) {
   std::array<std::optional<Line>, 4> lines;
   for (size_t i = 0; i < 4; ++i)
     lines[i] = edgeLine(photo, tag.corners[i], tag.corners[(i + 1) % 4], tag.centre);
@@ -92,10 +110,12 @@ void refine(const Photo& photo, SeenTag& tag) {
     tag.corners[i] = *corner;
     square += (before->sigma * before->sigma + after->sigma * after->sigma) / 2;
   }
-  tag.corner_px = std::max(kLeastSigma_px, std::sqrt(square / 4));
-  const Line first{tag.corners[0], unit(tag.corners[2] - tag.corners[0]), 0};
-  const Line second{tag.corners[1], unit(tag.corners[3] - tag.corners[1]), 0};
-  tag.centre = meet(first, second).value_or(tag.centre);
+  tag.corner_px = std::max(kLeastSigma_px, std::sqrt(square / 4)) * kEdgesAlone;
+  if (const auto fit = fitTag(photo, tag.corners, modulesOf(family, tag.id))) {
+    tag.corners = fit->corners;
+    tag.corner_px = std::max(kLeastFit_px, fit->corner_px);
+  }
+  tag.centre = centreOf(tag);
 }
 
 }  // namespace
@@ -122,13 +142,24 @@ std::vector<SeenTag> findTags(const Photo& photo) {
     for (size_t c = 0; c < 4; ++c)
       tag.corners[c] = {d->p[kOrder[c]][0] - 0.5, d->p[kOrder[c]][1] - 0.5};
     tag.centre = {d->c[0] - 0.5, d->c[1] - 0.5};
-    refine(photo, tag);
+    refine(photo, *family, tag);
     out.push_back(tag);
   }
   apriltag_detections_destroy(found);
   apriltag_detector_destroy(detector);
   tag36h11_destroy(family);
   return out;
+}
+
+void refineTags(const Photo& photo, double k1, std::vector<SeenTag>& tags) {
+  apriltag_family_t* family = tag36h11_create();
+  for (SeenTag& tag : tags)
+    if (const auto fit = fitTag(photo, tag.corners, modulesOf(*family, tag.id), k1)) {
+      tag.corners = fit->corners;
+      tag.corner_px = std::max(kLeastFit_px, fit->corner_px);
+      tag.centre = centreOf(tag);
+    }
+  tag36h11_destroy(family);
 }
 
 }  // namespace rt

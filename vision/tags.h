@@ -20,4 +20,7 @@ struct SeenTag {
 /// line through the steps of brightness across it. In the order of the photo, doubles included.
 std::vector<SeenTag> findTags(const Photo& photo);
 
+/// Tags that were found, once more, now that it is known how the lens bends.
+void refineTags(const Photo& photo, double k1, std::vector<SeenTag>& tags);
+
 }  // namespace rt

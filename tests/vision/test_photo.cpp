@@ -136,6 +136,52 @@ class TestPhoto : public QObject {
     }
     QVERIFY(within >= kPhotos / 2 - 1);
   }
+  /// The stated bound is neither too small nor larger than need be.
+  void theBoundHoldsAsOftenAsItSays() {
+#ifdef RT_SANITIZE
+    constexpr int kHoopings = 6;
+#else
+    constexpr int kHoopings = 200;
+#endif
+    std::mt19937 random = testing::seeded(416);
+    int within = 0;
+    std::vector<double> off;
+    for (int i = 0; i < kHoopings; ++i) {
+      Scene s = hooped(random);
+      Camera camera = held(random);
+      if (i % 2 == 0)
+        s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}, {11, {65, -40}, 200}};
+      else
+        s.crosses = {{-75, between(random, -40, 10)}, {75, 5}, {0, 50}};
+      const PhotoAlignment a = alignPhoto(takePhoto(s, camera, random), setupOf(s));
+      // the worst corner
+      double most = 0;
+      bool holds = true;
+      for (int k = 0; k < 4; ++k) {
+        const Point layout = (*s.lies.inverse())(Box::around({0, 0}, 200, 140).corner(k));
+        const double here = distance(a.alignment.fit.toHoop(layout), s.lies(layout));
+        if (here < most) continue;
+        most = here;
+        holds = here <= a.alignment.fit.error95_mm(layout);
+      }
+      off.push_back(most);
+      within += holds;
+      QVERIFY(most < 0.5 || a.alignment.status != Readiness::Ready);
+    }
+    std::sort(off.begin(), off.end());
+    const auto said = QString("%1 of %2 within, median %3, 95 % %4 mm")
+                          .arg(within)
+                          .arg(kHoopings)
+                          .arg(off[off.size() / 2])
+                          .arg(off[off.size() * 19 / 20]);
+    QVERIFY2(within >= kHoopings * 0.9 - 1, qPrintable(said));
+    if (kHoopings >= 200) {
+      QVERIFY2(within <= kHoopings * 0.99, qPrintable(said));
+      // three quarters of a megapixel: a pixel is a third of a millimetre
+      QVERIFY2(off[off.size() / 2] < 0.025 && off[off.size() * 19 / 20] < 0.1, qPrintable(said));
+    }
+    qInfo("%s", qPrintable(said));
+  }
   void aRaisedTagIsNotMistakenForTheCloth() {
     std::mt19937 random = testing::seeded(404);
     Scene s = hooped(random);
