@@ -45,9 +45,7 @@ Scene hooped(Marks marks, bool hard, std::mt19937& random) {
 
 Camera held(bool hard, std::mt19937& random) {
   Camera c;
-  c.width = std::getenv("RT_WIDTH") ? std::atoi(std::getenv("RT_WIDTH"))
-            : hard                  ? 1600
-                                    : 2000,
+  c.width = hard ? 1600 : 2000;
   c.height = c.width * 3 / 4;
   c.tilt_deg = between(random, hard ? 12 : 0, hard ? 25 : 12);
   c.tilt_way_deg = between(random, 0, 360);
