@@ -11,6 +11,7 @@
 #include "hooping_place.h"
 #include "job_file.h"
 #include "look.h"
+#include "order_usage.h"
 #include "proof_words.h"
 #include "run.h"
 #include "sew_station.h"
@@ -313,6 +314,21 @@ class TestHideBanner : public QObject {
       done += e.event == "done";
       ++told[e.event];
     }
+    // minutes as planned, as the machine's own clock counted them, and as the quote asks for them
+    double planned_s = 0, taken_s = 0, hoopings_s = 0;
+    for (const LedgerEntry& e : desk().ledger().entries(job().id))
+      if (e.event == "run")
+        planned_s += e.figures.at("predicted_s"), taken_s += e.figures.at("taken_s");
+    // a machine runs otherwise than the model that ships; the shop's own learns from these
+    QVERIFY2(planned_s > 0 && std::abs(taken_s / planned_s - 1) < 0.2,
+             qPrintable(QString("%1 planned, %2 taken").arg(planned_s).arg(taken_s)));
+    for (const Hooping& h : desk().plan()->hoopings)
+      hoopings_s += sewingTime_s(h.settings[0].pattern, desk().bench().shop.time, Needles::One);
+    const double quoted_s =
+        orderOf(desk().layout(), job().brief.fabric, desk().plan(), desk().bench()).usage.sewing_s;
+    // the quote counts the layout as one; parted it changes thread more often
+    QVERIFY2(std::abs(quoted_s / hoopings_s - 1) < 0.1,
+             qPrintable(QString("%1 quoted, %2 in the hoopings").arg(quoted_s).arg(hoopings_s)));
     // the story of the three troubles
     for (const char* trouble : {"break", "bobbin-missed", "lost"}) QCOMPARE(told[trouble], 1);
     QVERIFY(told["resume"] >= 2);
