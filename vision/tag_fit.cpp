@@ -11,7 +11,7 @@ namespace {
 constexpr int kAcross = 8;            // modules of a tag
 constexpr double kMargin = 0.5;       // of a module around the tag that is looked at too
 constexpr size_t kMostPixels = 5000;  // of larger tags every second, third … pixel is taken
-constexpr int kRounds = 25;
+constexpr int kFitRounds = 25;
 constexpr double kFirstBlur_px = 0.8, kLeastBlur_px = 0.3;
 constexpr double kMostBlur = 0.45;     // of a module: beyond it modules cannot be told apart
 constexpr double kFarthest_px = 2.5;   // from where the corners were thought to be
@@ -87,7 +87,7 @@ class TagFitter {
     choosePixels();
     if (pixels_.size() < 10 * kAll) return std::nullopt;
     bool settled = false;
-    for (int round = 0; round < kRounds && !settled; ++round) {
+    for (int round = 0; round < kFitRounds && !settled; ++round) {
       const auto step = improve(round);
       if (!step) return std::nullopt;
       settled = round > 2 && *step < kStill;
@@ -234,7 +234,7 @@ class TagFitter {
     Matrix full = normal.selfadjointView<Eigen::Lower>();
     const Eigen::LDLT<Matrix> solver(full);
     // what counts less and less may swing to and fro: later steps are shorter
-    const Vector step = solver.solve(rhs) * (round > kRounds / 3 ? 0.6 : 1.0);
+    const Vector step = solver.solve(rhs) * (round > kFitRounds / 3 ? 0.6 : 1.0);
     if (!step.allFinite()) return std::nullopt;
     for (int k = 0; k < kHomography; ++k) g_[static_cast<size_t>(k)] += step[k];
     for (int k = 0; k < kLevels; ++k) levels_[static_cast<size_t>(k)] += step[kHomography + k];
