@@ -24,12 +24,15 @@ void pump(Desk& desk) {
   for (int i = 0; i < 5; ++i) QCoreApplication::processEvents();
 }
 
+void waitForCamera(const Desk& desk) {
+  while (desk.camera().busy() || desk.scans().busy()) waitForEvents();
+}
+
 /// A crooked but sound hooping, as the stand-in's camera sees it.
 void scan(Desk& desk) {
   constexpr quint32 kCloth = 12;
   desk.camera().practise(1, kCloth);
-  while (desk.camera().busy() || desk.scans().busy())
-    QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents);
+  waitForCamera(desk);
 }
 
 /// Part of a hooping is sewn, until a colour is asked for.
@@ -39,7 +42,7 @@ void sewSome(Desk& desk) {
   const auto until = [&](std::initializer_list<Phase> wanted) {
     while (m.phase() != Phase::Away &&
            std::find(wanted.begin(), wanted.end(), m.phase()) == wanted.end())
-      QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents);
+      waitForEvents();
   };
   desk.overrule("trial on scrap");
   until({Phase::Idle});
@@ -140,29 +143,21 @@ bool keepTools(MainWindow& window, Desk& desk, Station station, const QString& f
   return true;
 }
 
-}  // namespace
-
-namespace {
-
 /// A photo of a hooping as practice of a level clamps it, with the trouble that is wanted; without
 /// one, such as can be sewn.
 bool keepScan(Desk& desk, int hooping, int level, const QString& fault, const QString& folder) {
   constexpr quint32 kMostTried = 40;
-  const auto wait = [&desk] {
-    while (desk.camera().busy() || desk.scans().busy())
-      QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents | QEventLoop::AllEvents);
-  };
   for (quint32 seed = 1; seed <= kMostTried; ++seed) {
     desk.setHooping(hooping);
     desk.camera().practise(level, seed);
-    wait();
+    waitForCamera(desk);
     const ScanTaken* scan = desk.scans().shown();
     if (!scan) return false;
     const std::string bytes = *scan->scan.bytes;
     const auto lies = desk.alignmentOf(hooping);
     if (fault.isEmpty() && (!lies || lies->status != Readiness::Ready)) continue;
     desk.camera().askTruth();
-    wait();
+    waitForCamera(desk);
     if (!desk.camera().truth() || desk.camera().truth()->fault != fault) continue;
     const auto path = demoScan(desk.bench(), desk.job(), hooping).filename();
     writeFile(std::filesystem::path(folder.toStdString()) / path, bytes);

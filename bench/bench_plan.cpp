@@ -10,6 +10,21 @@ namespace {
 
 using namespace rt;
 
+/// Plans again and again over one kind of hoop.
+void planInto(benchmark::State& state, const Pattern& p) {
+  PlanOptions options;
+  options.hoops = {{"200x140", "", {200, 140, HoopShape::Rectangle}}};
+  size_t hoopings = 0;
+  int bound = 0;
+  for (auto _ : state) {
+    const HoopingPlan plan = planHoopings(p, options);
+    hoopings = plan.hoopings.size();
+    bound = plan.lower_bound;
+  }
+  state.counters["hoopings"] = static_cast<double>(hoopings);
+  state.counters["lower_bound"] = bound;
+}
+
 void planHoopings40(benchmark::State& state) {
   Pattern p;
   for (int i = 0; i < 40; ++i) {
@@ -25,17 +40,7 @@ void planHoopings40(benchmark::State& state) {
     for (int k = 1; k <= 200; ++k)
       p.stitches.push_back({mix(border.corner(side), border.corner((side + 1) % 4), k / 200.0), 1,
                             0, p.pieceIndex("border"), Op::Stitch, Kind::Run});
-  PlanOptions options;
-  options.hoops = {{"200x140", "", {200, 140, HoopShape::Rectangle}}};
-  size_t hoopings = 0;
-  int bound = 0;
-  for (auto _ : state) {
-    const HoopingPlan plan = planHoopings(p, options);
-    hoopings = plan.hoopings.size();
-    bound = plan.lower_bound;
-  }
-  state.counters["hoopings"] = static_cast<double>(hoopings);
-  state.counters["lower_bound"] = bound;
+  planInto(state, p);
 }
 
 /// 500,000 stitches in pieces of several sizes over twelve hoopings or so.
@@ -52,19 +57,9 @@ void planHoopings500000(benchmark::State& state) {
       one.pieces[k] = "piece " + std::to_string(i) + "." + std::to_string(k);
     append(p, one);
   }
-  PlanOptions options;
-  options.hoops = {{"200x140", "", {200, 140, HoopShape::Rectangle}}};
-  size_t hoopings = 0;
-  int bound = 0;
-  for (auto _ : state) {
-    const HoopingPlan plan = planHoopings(p, options);
-    hoopings = plan.hoopings.size();
-    bound = plan.lower_bound;
-  }
+  planInto(state, p);
   rusage used{};
   getrusage(RUSAGE_SELF, &used);
-  state.counters["hoopings"] = static_cast<double>(hoopings);
-  state.counters["lower_bound"] = bound;
   state.counters["stitches"] = static_cast<double>(countRows(p.stitches, Op::Stitch));
   state.counters["most_MB"] = static_cast<double>(used.ru_maxrss) / 1024;  // of all benches so far
 }

@@ -8,7 +8,6 @@
 #include <cstdlib>
 
 #include "camera.h"
-#include "error.h"
 #include "photo_marks.h"
 
 namespace {
@@ -105,6 +104,10 @@ double quantile(std::vector<double> v, double q) {
 int main(int argc, char** argv) {
   const int scans = argc > 1 ? std::atoi(argv[1]) : 1000;
   const auto seed = static_cast<unsigned>(argc > 2 ? std::atoi(argv[2]) : 1);
+  if (scans < 1) {
+    std::fprintf(stderr, "error: %s is no number of scans; give 1 or more\n", argv[1]);
+    return 2;
+  }
   std::mt19937 random(seed);
   std::printf("seed %u\n%-15s %-5s %6s %8s %9s %9s %9s %9s %7s %7s %7s\n", seed, "marks", "photo",
               "scans", "within %", "median mm", "95 % mm", "bound mm", "turn 95 %", "ready",

@@ -19,9 +19,8 @@ constexpr double kMap_mm = 44;       // width of the small map
 constexpr const char* kCautions[] = {
     "Keep hands clear: the frame moves by itself.",
     "Take pins out, or set them outside the dashed line, 15 mm from any stitch.",
-    ("Check the hoop with the machine's own trace before the first stitch. The maker's manual "
-     "comes "
-     "before this sheet.")};
+    ("Check the hoop with the machine's own trace before the first stitch. "
+     "The maker's manual comes before this sheet.")};
 
 std::string inches(double mm) {
   return formatNumber(mm / 25.4, 2) + " in";

@@ -3,6 +3,7 @@
 #include <Eigen/Dense>
 
 #include "error.h"
+#include "lens.h"
 
 namespace rt {
 namespace {
@@ -26,8 +27,7 @@ Point Plane::project(const Parameters& p, Point plane) const {
   const Point q = (plane - origin_) * (1 / scale_);
   const double w = p[6] * q.x + p[7] * q.y + 1;
   const Point u{(p[0] * q.x + p[1] * q.y + p[2]) / w, (p[3] * q.x + p[4] * q.y + p[5]) / w};
-  const double bend = 1 + p[8] * dot(u, u);
-  return middle_ + u * (bend * half_);
+  return Lens{middle_, half_, p[8]}.seen(u);
 }
 
 Point Plane::toPhoto(Point plane) const {
@@ -35,9 +35,7 @@ Point Plane::toPhoto(Point plane) const {
 }
 
 Point Plane::toPlane(Point px) const {
-  const Point d = (px - middle_) * (1 / half_);
-  Point u = d;
-  for (int i = 0; i < 30; ++i) u = d * (1 / (1 + parameters_[8] * dot(u, u)));
+  const Point u = Lens{middle_, half_, parameters_[8]}.straight(px);
   const auto& p = parameters_;
   Eigen::Matrix3d h;
   h << p[0], p[1], p[2], p[3], p[4], p[5], p[6], p[7], 1;

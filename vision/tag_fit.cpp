@@ -5,6 +5,8 @@
 #include <numbers>
 #include <vector>
 
+#include "lens.h"
+
 namespace rt {
 namespace {
 
@@ -72,18 +74,14 @@ class TagFitter {
  public:
   TagFitter(const Photo& photo, const std::array<Point, 4>& corners, const TagModules& modules,
             double k1)
-      : photo_(photo),
-        modules_(modules),
-        lens_middle_{(photo.width() - 1) / 2.0, (photo.height() - 1) / 2.0},
-        lens_half_(std::hypot(photo.width(), photo.height()) / 2),
-        k1_(k1) {
-    for (size_t i = 0; i < 4; ++i) corners_[i] = straight(corners[i]);
+      : photo_(photo), modules_(modules), lens_(Lens::of(photo.width(), photo.height(), k1)) {
+    for (size_t i = 0; i < 4; ++i) corners_[i] = lens_.straight(corners[i]);
     for (Point c : corners_) middle_ = middle_ + c * 0.25;
     for (Point c : corners_) half_ += distance(c, middle_) / 4;
   }
 
   std::optional<TagFit> run() {
-    if (!(half_ > 8) || !start()) return std::nullopt;
+    if (!(half_ * lens_.half > 8) || !start()) return std::nullopt;
     choosePixels();
     if (pixels_.size() < 10 * kAll) return std::nullopt;
     bool settled = false;
@@ -104,18 +102,7 @@ class TagFitter {
     double x, y, w;  // modules; the homography's third coordinate
   };
 
-  /// Where a lens that bends nothing would show what is seen at a place, and back.
-  Point straight(Point px) const {
-    const Point d = (px - lens_middle_) * (1 / lens_half_);
-    Point u = d;
-    for (int i = 0; i < 8; ++i) u = d * (1 / (1 + k1_ * dot(u, u)));
-    return lens_middle_ + u * lens_half_;
-  }
-  Point seen(Point px) const {
-    const Point u = (px - lens_middle_) * (1 / lens_half_);
-    return lens_middle_ + u * (lens_half_ * (1 + k1_ * dot(u, u)));
-  }
-  Point normal(Point px) const { return (px - middle_) * (1 / half_); }
+  Point normal(Point u) const { return (u - middle_) * (1 / half_); }
   Place tagAt(Point n) const {
     const double w = g_[6] * n.x + g_[7] * n.y + 1;
     return {(g_[0] * n.x + g_[1] * n.y + g_[2]) / w, (g_[3] * n.x + g_[4] * n.y + g_[5]) / w, w};
@@ -140,7 +127,8 @@ class TagFitter {
 
   void choosePixels() {
     Box box;
-    for (Point c : corners_) box.add(seen(middle_ + (c - middle_) * (1 + 2.5 * kMargin / kAcross)));
+    for (Point c : corners_)
+      box.add(lens_.seen(middle_ + (c - middle_) * (1 + 2.5 * kMargin / kAcross)));
     const int left = std::max(0, static_cast<int>(box.left)),
               top = std::max(0, static_cast<int>(box.top)),
               right = std::min(photo_.width() - 1, static_cast<int>(box.right) + 1),
@@ -150,7 +138,7 @@ class TagFitter {
         1, static_cast<int>(std::ceil(std::sqrt(area / static_cast<double>(kMostPixels)))));
     for (int y = top; y <= bottom; y += stride)
       for (int x = left; x <= right; x += stride) {
-        const Point n = normal(straight({x * 1.0, y * 1.0}));
+        const Point n = normal(lens_.straight({x * 1.0, y * 1.0}));
         const Place q = tagAt(n);
         if (q.x < -kMargin || q.y < -kMargin || q.x > kAcross + kMargin || q.y > kAcross + kMargin)
           continue;
@@ -193,7 +181,7 @@ class TagFitter {
     return table;
   }
 
-  double modules_px() const { return half_ * std::numbers::sqrt2 / kAcross; }
+  double modules_px() const { return half_ * lens_.half * std::numbers::sqrt2 / kAcross; }
 
   /// One step; how far the tag moved, modules. After two, pixels that are far off count less.
   std::optional<double> improve(int round) {
@@ -273,11 +261,11 @@ class TagFitter {
       const Eigen::Vector3d v = back * Eigen::Vector3d(kCorners[i][0], kCorners[i][1], 1);
       const Point n{v.x() / v.z(), v.y() / v.z()};
       const Point at = middle_ + n * half_;
-      if (!(distance(at, corners_[i]) < kFarthest_px)) return std::nullopt;
-      out.corners[i] = seen(at);
+      if (!(distance(at, corners_[i]) * lens_.half < kFarthest_px)) return std::nullopt;
+      out.corners[i] = lens_.seen(at);
       square += varianceOf(n) / 4;
     }
-    out.corner_px = std::sqrt(square) * half_;
+    out.corner_px = std::sqrt(square) * half_ * lens_.half;
     return out;
   }
 
@@ -296,9 +284,9 @@ class TagFitter {
 
   const Photo& photo_;
   const TagModules& modules_;
-  Point lens_middle_;
-  double lens_half_, k1_;
-  std::array<Point, 4> corners_{};  // as a straight lens would show them
+  Lens lens_;
+  std::array<Point, 4>
+      corners_{};  // as a straight lens would show them, parts of half the diagonal
   Point middle_;
   double half_ = 0;
   std::vector<Pixel> pixels_;

@@ -89,6 +89,15 @@ TagModules modulesOf(const apriltag_family_t& family, int id) {
   return out;
 }
 
+/// By all of its pixels, where these agree.
+void takeFit(const Photo& photo, const apriltag_family_t& family, double k1, SeenTag& tag) {
+  const auto fit = fitTag(photo, tag.corners, modulesOf(family, tag.id), k1);
+  if (!fit) return;
+  tag.corners = fit->corners;
+  tag.corner_px = std::max(kLeastFit_px, fit->corner_px);
+  tag.centre = centreOf(tag);
+}
+
 /// By its edges, then by all of its pixels; where those do not agree the edges stand.
 void refine(const Photo& photo, const apriltag_family_t& family, SeenTag& tag) {
   std::array<std::optional<Line>, 4> lines;
@@ -111,11 +120,8 @@ void refine(const Photo& photo, const apriltag_family_t& family, SeenTag& tag) {
     square += (before->sigma * before->sigma + after->sigma * after->sigma) / 2;
   }
   tag.corner_px = std::max(kLeastSigma_px, std::sqrt(square / 4)) * kEdgesAlone;
-  if (const auto fit = fitTag(photo, tag.corners, modulesOf(family, tag.id))) {
-    tag.corners = fit->corners;
-    tag.corner_px = std::max(kLeastFit_px, fit->corner_px);
-  }
   tag.centre = centreOf(tag);
+  takeFit(photo, family, 0, tag);
 }
 
 }  // namespace
@@ -153,12 +159,7 @@ std::vector<SeenTag> findTags(const Photo& photo) {
 
 void refineTags(const Photo& photo, double k1, std::vector<SeenTag>& tags) {
   apriltag_family_t* family = tag36h11_create();
-  for (SeenTag& tag : tags)
-    if (const auto fit = fitTag(photo, tag.corners, modulesOf(*family, tag.id), k1)) {
-      tag.corners = fit->corners;
-      tag.corner_px = std::max(kLeastFit_px, fit->corner_px);
-      tag.centre = centreOf(tag);
-    }
+  for (SeenTag& tag : tags) takeFit(photo, *family, k1, tag);
   tag36h11_destroy(family);
 }
 

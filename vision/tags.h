@@ -13,11 +13,12 @@ struct SeenTag {
   std::array<Point, 4> corners;  ///< Of its black square, px: top left, top right, bottom right,
                                  ///< bottom left as it is printed.
   Point centre;                  ///< Where its diagonals meet, px.
-  double corner_px = 0.1;        ///< One sigma of a corner's place, from how its edges fit.
+  double corner_px = 0.1;        ///< One sigma of a corner's place, from how its pixels fit.
 };
 
-/// Tags by the apriltag library, their edges found again to a fraction of a pixel: each edge is a
-/// line through the steps of brightness across it. In the order of the photo, doubles included.
+/// Tags by the apriltag library, their corners found again to a fraction of a pixel: by lines
+/// through the steps of brightness across their edges, then by all of their pixels. In the order of
+/// the photo, doubles included.
 std::vector<SeenTag> findTags(const Photo& photo);
 
 /// Tags that were found, once more, now that it is known how the lens bends.
