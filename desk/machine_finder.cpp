@@ -4,12 +4,20 @@
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <algorithm>
+#include <cerrno>
+#include <csignal>
 
 namespace rt {
 namespace {
 
 constexpr qint64 kLongestNotice = 4096;
 constexpr qsizetype kMostNotices = 100, kLongestName = 60;
+
+/// A machine that was cut off leaves its notice behind; it names the process that wrote it.
+bool hasEnded(const QJsonObject& notice) {
+  const int process = notice["process"].toInt();
+  return process > 0 && ::kill(process, 0) != 0 && errno == ESRCH;
+}
 
 }  // namespace
 
@@ -28,6 +36,7 @@ QVector<MachineFound> machinesIn(const QString& folder) {
                          static_cast<quint16>(std::clamp(port, 0, 65535))};
     const bool twice = std::any_of(out.begin(), out.end(),
                                    [&](const MachineFound& other) { return other.id == m.id; });
+    if (hasEnded(o)) continue;
     if (port > 0 && port <= 65535 && !m.id.isEmpty() && !m.key.isEmpty() && !twice) out.append(m);
   }
   std::stable_sort(out.begin(), out.end(), [](const MachineFound& a, const MachineFound& b) {

@@ -44,11 +44,13 @@ int main(int argc, char** argv) {
                  "error: the stand-in cannot listen on 127.0.0.1; check the loopback network\n");
     return 1;
   }
-  const QByteArray hello = QJsonDocument(QJsonObject{{"port", server.port()},
-                                                     {"key", server.key()},
-                                                     {"id", server.id()},
-                                                     {"machine", server.name()}})
-                               .toJson(QJsonDocument::Compact);
+  const QByteArray hello =
+      QJsonDocument(QJsonObject{{"port", server.port()},
+                                {"key", server.key()},
+                                {"id", server.id()},
+                                {"machine", server.name()},
+                                {"process", QCoreApplication::applicationPid()}})
+          .toJson(QJsonDocument::Compact);
   std::printf("%s\n", hello.constData());
   std::fflush(stdout);
   QString notice;

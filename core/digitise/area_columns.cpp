@@ -162,15 +162,14 @@ class Weaver {
           });
       owners_[joint] = *owner;
       const double radius = axis_.joints[static_cast<size_t>(joint)].disc.radius_mm;
-      for (const Meeting& m : meetings) {
-        if (!endsThere(m)) continue;
-        Course& c = courses_[static_cast<size_t>(m.course)];
-        const bool atStart = m.joint == 0;
-        if (&m == &*owner)
-          c.reach(atStart, 2.2 * radius + 0.2, outline_);
-        else
-          c.reachTo(atStart, courseOf(*owner), placeOf(*owner), 3 * radius);
-      }
+      // the owner first: the others end at its centre line
+      if (endsThere(*owner))
+        courses_[static_cast<size_t>(owner->course)].reach(owner->joint == 0, 2.2 * radius + 0.2,
+                                                           outline_);
+      for (const Meeting& m : meetings)
+        if (endsThere(m) && &m != &*owner)
+          courses_[static_cast<size_t>(m.course)].reachTo(m.joint == 0, courseOf(*owner),
+                                                          placeOf(*owner), 3 * radius);
     }
     for (const auto& [joint, owner] : owners_)
       claims_.emplace(joint, Claim(courseOf(owner), placeOf(owner), nearTo(joint), outline_));
@@ -323,6 +322,7 @@ class Weaver {
     edge.narrow = writer.narrow(options_.least_column_mm);
     if (!edge.narrow) sewn.insert(sewn.end(), writer.rungs().begin(), writer.rungs().end());
     edge.satin = edge.narrow ? writer.rail(0.75) : writer.needlePoints();
+    if (!edge.narrow) edge.mirrored = writer.needlePoints(true);
     if (edge.narrow) edge.under = writer.rail(0.25);
     if (edge.width_mm >= options_.zigzag_from_mm) edge.under = writer.underlay();
   }

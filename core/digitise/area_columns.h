@@ -13,7 +13,7 @@ struct AreaColumnOptions {
   double inset_mm = 0.10;
   double least_column_mm = 0.8;  ///< Narrower columns become two runs side by side.
   double zigzag_from_mm =
-      2.5;  ///< Columns from this width get a zigzag underlay, not a centre run.
+      2.3;  ///< Columns from this width get a zigzag underlay, not a centre run.
   AxisOptions axis;
 };
 

@@ -8,7 +8,8 @@ namespace {
 constexpr double kWiden = 1.25;      // a rung is at most this much longer than the axis says …
 constexpr double kWiden_mm = 0.10;   // … and this
 constexpr double kMostCloser = 2.5;  // an outer edge may open rather than the centre close by this
-constexpr double kUnderlayStep_mm = 2.0, kUnderlayInset_mm = 0.5;
+// steps of the zigzag: no place of a column is then farther than 1.25 mm from underlay
+constexpr double kUnderlayStep_mm = 1.2, kUnderlayInset_mm = 0.5;
 constexpr double kRunStep_mm = 2.0, kRunStray_mm = 0.06;
 constexpr double kMostlyCovered = 0.7;  // of a rung that sticks out on both sides
 
@@ -415,8 +416,9 @@ Course CourseMaker::ring() {
   std::vector<double> raw{0};
   for (size_t i = 1; i < raw_.size(); ++i)
     raw.push_back(raw.back() + distance(raw_[i - 1].at, raw_[i].at));
-  double start = nearestPlace(c, raw_.front().at, 0, c.total());
-  if (start >= c.total()) start = 0;
+  // near where the line begins: a ring that crosses itself passes its joint twice
+  const double reach = std::min(2 * joints_.front().zone_mm + 0.5, c.total() / 2);
+  const double start = nearestPlace(c, raw_.front().at, -reach, reach);
   c.joints_mm.push_back(start);
   for (size_t k = 1; k + 1 < joints_.size(); ++k) {
     const double about = start + raw[joints_[k].index] / raw.back() * c.total();
@@ -457,14 +459,14 @@ bool ZigzagWriter::narrow(double least_mm) const {
   return meanWidth_mm() < least_mm && wide * 5 < rungs_.size();
 }
 
-std::vector<Point> ZigzagWriter::needlePoints() const {
+std::vector<Point> ZigzagWriter::needlePoints(bool fromRight) const {
   Strand strand;
   Point lastOf[2];
   int pulled[2] = {0, 0};
   const ColumnRule& rule = options_.rule;
   for (size_t k = 0; k < rungs_.size(); ++k) {
     const Rung& r = rungs_[k];
-    const int side = static_cast<int>(k % 2);
+    const int side = static_cast<int>((k + (fromRight ? 1 : 0)) % 2);
     const Point edge = side == 0 ? r.left : r.right, far = side == 0 ? r.right : r.left;
     const double width = r.width_mm();
     // narrow tips keep a thread's width between their edges
@@ -493,7 +495,7 @@ std::vector<Point> ZigzagWriter::underlay() const {
   std::vector<Point> out;
   const auto every = static_cast<size_t>(std::max(
       1.0, std::round(2 * kUnderlayStep_mm / options_.spacing_mm)));  // two rungs a spacing
-  for (size_t k = every; k + every < rungs_.size(); k += every) {
+  for (size_t k = every / 2; k + every / 2 < rungs_.size(); k += every) {
     const Rung& r = rungs_[k];
     const Point edge = out.size() % 2 == 0 ? r.left : r.right;
     const double width = r.width_mm();

@@ -174,8 +174,8 @@ class ZigzagWriter {
   /// Narrower than this in the mean and over most of the length.
   bool narrow(double least_mm) const;
   /// Split where too long; on the inner side of a tight curve as many points stand back as the edge
-  /// has no room for.
-  std::vector<Point> needlePoints() const;
+  /// has no room for. `fromRight`: begun at the right side.
+  std::vector<Point> needlePoints(bool fromRight = false) const;
   /// Running stitches along the column, `part` of the way from its left to its right edge.
   std::vector<Point> rail(double part) const;
   /// A wide zigzag well inside the edges.

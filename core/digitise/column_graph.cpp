@@ -379,15 +379,19 @@ class Tour {
     travel(edge, node);
   }
 
-  /// Needle points from the joint `node` to the edge's other end and as far past either as they go.
-  std::vector<Point> satinFrom(int edge, int node) const {
+  /// Needle points from the joint `node` to the edge's other end and as far past either as they go,
+  /// begun at either side.
+  std::vector<Point> satinFrom(int edge, int node, bool mirrored) const {
     const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
     const bool forward = e.from == node;
-    if (e.width_mm > 0) return forward ? e.satin : reversed(e.satin);
+    if (e.width_mm > 0) {
+      const std::vector<Point>& points = mirrored ? e.mirrored : e.satin;
+      return forward ? points : reversed(points);
+    }
     const std::vector<Point> whole =
         extended(lineFrom(edge, node), forward ? e.reach_from_mm : e.reach_to_mm,
                  forward ? e.reach_to_mm : e.reach_from_mm);
-    return satinAlong(whole, how_.width_mm, how_.satin).points;
+    return satinAlong(whole, how_.width_mm, how_.satin, mirrored).points;
   }
 
   bool isSatin(int edge) const {
@@ -403,17 +407,16 @@ class Tour {
     strand_.kinds.pop_back();
   }
 
-  /// Satin from the joint `node` to the edge's other end, begun at the nearer edge.
+  /// Satin from the joint `node` to the edge's other end, begun at the nearer side: so one stretch
+  /// of a column goes on in the next without a gap.
   void cover(int edge, int node) {
     if (!isSatin(edge)) return coverNarrow(edge, node);
-    std::vector<Point> points = satinFrom(edge, node);
-    // where the first rung is split, its second point is no edge
-    const bool whole =
-        points.size() > 3 && distance(points[0], points[2]) < distance(points[0], points[1]);
-    if (whole &&
-        distance(strand_.exit(), points[1]) + kNearer_mm < distance(strand_.exit(), points[0]))
-      std::swap(points[0], points[1]);
+    std::vector<Point> points = satinFrom(edge, node, false);
     if (points.empty()) return;
+    std::vector<Point> other = satinFrom(edge, node, true);
+    if (distance(strand_.exit(), other.front()) + kNearer_mm <
+        distance(strand_.exit(), points.front()))
+      points = std::move(other);
     if (distance(strand_.exit(), points.front()) > how_.satin.split_over_mm - kRounding_mm)
       way(points.front());
     for (Point p : points) strand_.add(p, Kind::Satin);

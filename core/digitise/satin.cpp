@@ -69,7 +69,8 @@ void addAcross(Strand& strand, Point to, int rung, double split_over_mm) {
   strand.add(to, Kind::Satin);
 }
 
-Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptions& options) {
+Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptions& options,
+                  bool fromRight) {
   Strand strand;
   if (line.size() < 2 || polylineLength(line) <= 0) return strand;
   const Tangents centre(line, std::max(width_mm, 2 * options.spacing_mm));
@@ -78,7 +79,8 @@ Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptio
       std::max(2, static_cast<int>(std::lround(centre.total() / (options.spacing_mm / 2))));
   for (int k = 0; k <= rungs; ++k) {
     const double mm = centre.total() * k / rungs;
-    const Point side = quarterTurn(centre.direction(mm)) * (k % 2 == 0 ? -half : half);
+    const Point side =
+        quarterTurn(centre.direction(mm)) * ((k % 2 == 0) != fromRight ? -half : half);
     addAcross(strand, centre.at(mm) + side, k, options.split_over_mm);
   }
   return strand;

@@ -18,8 +18,10 @@ struct SatinOptions {
 void addAcross(Strand& strand, Point to, int rung, double split_over_mm);
 
 /// Zigzag over the line from its first point to its last, starting and ending at the edges.
-/// `width_mm` is the finished width. The line is taken as smooth: split it at corners first.
-Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptions& options);
+/// `width_mm` is the finished width. The line is taken as smooth: split it at corners first. It
+/// begins at the left edge, or `fromRight`.
+Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptions& options,
+                  bool fromRight = false);
 
 /// The line made longer at both ends in its end directions, or cut shorter where below 0.
 std::vector<Point> extended(std::span<const Point> line, double start_mm, double end_mm);

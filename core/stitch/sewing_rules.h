@@ -17,7 +17,7 @@ struct ColumnRule {
   double stroke_lap_mm = 0.5;  ///< The same where both are drawn lines of one width.
   double ring_lap_mm = 0.4;    ///< A ring's satin goes on past its beginning.
   /// An outer edge may open by this factor before the rungs in a bend come closer.
-  double open_edge = 1.25;
+  double open_edge = 1.10;
   /// Needle points of one edge nearer than this part of the spacing stand back …
   double crowded = 0.8;
   double stand_back = 0.22;         ///< … by one to three times this part of the column's width,

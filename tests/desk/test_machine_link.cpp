@@ -92,8 +92,10 @@ class TestMachineLink : public QObject {
     two.connectTo(wrong);
     QVERIFY(failed.wait(5000));
     QVERIFY(two.phase() == Phase::Away);
-    reed.terminate(), mere.terminate();
+    reed.kill(), mere.kill();  // cut off, not shut down: their notices stay
     QVERIFY(reed.waitForFinished() && mere.waitForFinished());
+    QCOMPARE(QDir(folder.path()).entryList({"*.json"}).size(), 2);
+    QVERIFY(machinesIn(folder.path()).isEmpty());
   }
   void noticesThatAreNoneArePassedOver() {
     QTemporaryDir folder;

@@ -56,21 +56,31 @@ ScanTool::ScanTool(Desk& desk, FileAsker& asker, AlignHand& hand)
       seams_(paragraph({})),
       progress_(new QProgressBar),
       strength_(new QSlider(Qt::Horizontal)) {
+  nameParts();
+  layOut();
+  connectAll();
+}
+
+void ScanTool::nameParts() {
   shoot_->setObjectName(QStringLiteral("takeScan"));
   open_->setObjectName(QStringLiteral("openScan"));
+  demo_->setObjectName(QStringLiteral("openDemoScan"));
   watch_->setObjectName(QStringLiteral("watchFolder"));
-  watch_->setProperty("flat", true);
   guides_->setObjectName(QStringLiteral("pointGuides"));
+  lens_->setObjectName(QStringLiteral("forgetLens"));
+  check_->setObjectName(QStringLiteral("measureSeams"));
+  seams_->setObjectName(QStringLiteral("seamWords"));
   strength_->setObjectName(QStringLiteral("scanStrength"));
-  strength_->setRange(0, 100);
   strength_->setAccessibleName(tr("Strength of the scan under the layout"));
+  for (QPushButton* small : {watch_, lens_}) small->setProperty("flat", true);
+}
+
+void ScanTool::layOut() {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
   column->addWidget(pair(shoot_, open_));
-  demo_->setObjectName(QStringLiteral("openDemoScan"));
   column->addWidget(demo_);
-  connect(demo_, &QPushButton::clicked, this, &ScanTool::openDemoScan);
   column->addWidget(progress_);
   scans_->setSpacing(4);
   auto* row = new QHBoxLayout;
@@ -80,22 +90,20 @@ ScanTool::ScanTool(Desk& desk, FileAsker& asker, AlignHand& hand)
   column->addWidget(stamp_);
   marks_->setSpacing(3);
   column->addLayout(marks_);
-  column->addWidget(plane_);
-  lens_->setObjectName(QStringLiteral("forgetLens"));
-  lens_->setProperty("flat", true);
-  column->addWidget(lens_);
-  connect(lens_, &QPushButton::clicked, &desk, &Desk::forgetLens);
-  column->addWidget(guides_);
-  check_->setObjectName(QStringLiteral("measureSeams"));
-  seams_->setObjectName(QStringLiteral("seamWords"));
-  column->addWidget(seams_);
-  column->addWidget(check_);
-  connect(check_, &QPushButton::clicked, &desk, &Desk::checkSeams);
+  for (QWidget* part : std::initializer_list<QWidget*>{plane_, lens_, guides_, seams_, check_})
+    column->addWidget(part);
   column->addWidget(pair(paragraph(tr("Strength of the scan"), true), strength_));
+  strength_->setRange(0, 100);
   progress_->setRange(0, 100);
   progress_->setTextVisible(false);
   progress_->setFixedHeight(6);
-  connect(shoot_, &QPushButton::clicked, &desk.camera(), &ClothCamera::shoot);
+}
+
+void ScanTool::connectAll() {
+  connect(demo_, &QPushButton::clicked, this, &ScanTool::openDemoScan);
+  connect(lens_, &QPushButton::clicked, &desk_, &Desk::forgetLens);
+  connect(check_, &QPushButton::clicked, &desk_, &Desk::checkSeams);
+  connect(shoot_, &QPushButton::clicked, &desk_.camera(), &ClothCamera::shoot);
   connect(open_, &QPushButton::clicked, this, &ScanTool::openPhoto);
   connect(watch_, &QPushButton::clicked, this, [this] {
     const QString folder = asker_.folder(this, tr("Watch a folder for photos"));

@@ -26,6 +26,9 @@ class ScanTool : public QWidget {
   void watch(const QString& folder);
 
  private:
+  void nameParts();
+  void layOut();
+  void connectAll();
   void showScans();
   void showMarks();
   void showSeams();

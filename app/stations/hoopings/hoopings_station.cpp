@@ -85,13 +85,7 @@ HoopingsStation::HoopingsStation(const StationContext& context)
                                                     [this](const QString& to) { makeSheets(to); }};
                              })),
       papers_(pair(pair(sheets_, look_), write_)) {
-  look_->setObjectName(QStringLiteral("previewSheets"));
-  plan_->setObjectName(QStringLiteral("planButton"));
-  write_->setObjectName(QStringLiteral("writeButton"));
-  sheets_->setObjectName(QStringLiteral("sheetsButton"));
-  pin_->setObjectName(QStringLiteral("pinField"));
-  seek_->setObjectName(QStringLiteral("seekAdvice"));
-  play_->setObjectName(QStringLiteral("playHoopings"));
+  nameParts();
   enlarge_->setCheckable(true);
   play_->setCheckable(true);
   figureGrid_->setContentsMargins(0, 0, 0, 0);
@@ -110,6 +104,16 @@ HoopingsStation::HoopingsStation(const StationContext& context)
   column_->addWidget(papers_);
   column_->addWidget(caution(tr("Magnetic hoops pinch, and stay away from pacemakers.")));
   connectAll();
+}
+
+void HoopingsStation::nameParts() {
+  look_->setObjectName(QStringLiteral("previewSheets"));
+  plan_->setObjectName(QStringLiteral("planButton"));
+  write_->setObjectName(QStringLiteral("writeButton"));
+  sheets_->setObjectName(QStringLiteral("sheetsButton"));
+  pin_->setObjectName(QStringLiteral("pinField"));
+  seek_->setObjectName(QStringLiteral("seekAdvice"));
+  play_->setObjectName(QStringLiteral("playHoopings"));
 }
 
 void HoopingsStation::connectAll() {
@@ -169,6 +173,11 @@ QWidget* HoopingsStation::frameTool() {
   column->addWidget(schoolWords_);
   column->addWidget(square_);
   column->addStretch();
+  connectFrames();
+  return tool;
+}
+
+void HoopingsStation::connectFrames() {
   connect(hoop_, &QComboBox::activated, this, [this](int i) {
     set(tr("frame"), [&](PlanSettings& s) {
       s.hoop = hoop_->itemData(i).toString().toStdString();
@@ -202,7 +211,6 @@ QWidget* HoopingsStation::frameTool() {
     set(tr("kind of marks"),
         [&](PlanSettings& s) { s.school = static_cast<MarkSchool>(school_->itemData(i).toInt()); });
   });
-  return tool;
 }
 
 QWidget* HoopingsStation::planTool() {
@@ -553,28 +561,13 @@ void HoopingsStation::showHoopings() {
   pin_->setEnabled(desk_.planCurrent() && !desk_.planning());
 }
 
-/// What was cut, what is doubted, and what would be better.
-void HoopingsStation::showBetter() {
-  clear(*better_);
-  const HoopingPlan* plan = desk_.planCurrent() ? desk_.plan() : nullptr;
-  seek_->setEnabled(plan && !desk_.advising());
-  seek_->setText(desk_.advising() ? tr("Trying …") : tr("Seek small changes"));
-  if (!plan) return;
-  QStringList words;
-  for (const PlanDoubt& d : plan->doubts) words << QString::fromStdString(inWords(d)) + ".";
-  if (words.size() > 4) {
-    const auto more = words.size() - 3;
-    words = words.mid(0, 3);
-    words << tr("And %1 more.").arg(more);
-  }
-  if (words.isEmpty())
-    words << tr("Nothing is doubted: marks lie on bare cloth, no overlap is turned over.");
-  doubts_->setText(words.join('\n'));
+/// What was cut, what could be whole, and what is kept whole now.
+void HoopingsStation::showCuts(const HoopingPlan& plan) {
   constexpr size_t kMostNamed = 3;
   for (const std::string& name :
-       std::span(plan->crossings).first(std::min(kMostNamed, plan->crossings.size()))) {
+       std::span(plan.crossings).first(std::min(kMostNamed, plan.crossings.size()))) {
     QString how;
-    for (const Cutting& c : plan->cuts)
+    for (const Cutting& c : plan.cuts)
       if (c.what == name)
         how += (how.isEmpty() ? "" : ", ") +
                tr("%1|%2: %3 st").arg(c.first).arg(c.second).arg(c.stitches);
@@ -598,6 +591,26 @@ void HoopingsStation::showBetter() {
     });
     better_->addWidget(free);
   }
+}
+
+/// What is doubted, what was cut, and what would be better.
+void HoopingsStation::showBetter() {
+  clear(*better_);
+  const HoopingPlan* plan = desk_.planCurrent() ? desk_.plan() : nullptr;
+  seek_->setEnabled(plan && !desk_.advising());
+  seek_->setText(desk_.advising() ? tr("Trying …") : tr("Seek small changes"));
+  if (!plan) return;
+  QStringList words;
+  for (const PlanDoubt& d : plan->doubts) words << QString::fromStdString(inWords(d)) + ".";
+  if (words.size() > 4) {
+    const auto more = words.size() - 3;
+    words = words.mid(0, 3);
+    words << tr("And %1 more.").arg(more);
+  }
+  if (words.isEmpty())
+    words << tr("Nothing is doubted: marks lie on bare cloth, no overlap is turned over.");
+  doubts_->setText(words.join('\n'));
+  showCuts(*plan);
   const auto advice = desk_.advice();
   if (!advice) return;
   if (advice->empty())

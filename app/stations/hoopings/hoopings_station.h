@@ -33,6 +33,8 @@ class HoopingsStation : public StationPanel {
   void takeAsked(const rt::Job& job);
 
  private:
+  void nameParts();
+  void connectFrames();
   void connectAll();
   QWidget* frameTool();
   QWidget* planTool();
@@ -44,6 +46,7 @@ class HoopingsStation : public StationPanel {
   void mixMenu();
   void showFigures();
   void showHoopings();
+  void showCuts(const HoopingPlan& plan);
   void showBetter();
   void pinCurrent(Point by);
   void letGo();

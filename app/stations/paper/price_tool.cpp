@@ -19,9 +19,12 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
       forCustomer_(button(tr("Quote …"), tr("Pieces and price, as PDF"), true)),
       forShop_(button(tr("With costs …"), tr("All lines and what was taken for granted, as PDF"))),
       rates_(new RatesTool(desk)) {
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(0, 0, 0, 0);
-  column->setSpacing(6);
+  setUpFields();
+  layOut();
+  connectAll();
+}
+
+void PriceTool::setUpFields() {
   for (QAbstractSpinBox* box :
        std::initializer_list<QAbstractSpinBox*>{pieces_, other_, blank_, figure_})
     box->setButtonSymbols(QAbstractSpinBox::NoButtons);  // typed; the arrow keys step
@@ -45,6 +48,12 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
   blank_->setRange(0, 1e6);
   figure_->setRange(0, 1e7);
   wish_->addItems({tr("Usual margin"), tr("Margin, %"), tr("Price of all")});
+}
+
+void PriceTool::layOut() {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
   column->addWidget(pair(labelled(tr("Pieces"), pieces_), labelled(tr("Beside it"), other_)));
   column->addWidget(
       pair(labelled(tr("One blank costs"), blank_), labelled(tr("Pieces of a set"), set_)));
@@ -61,6 +70,9 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
   column->addWidget(pair(pair(forCustomer_, forShop_), look));
   column->addWidget(words_);
   column->addWidget(new Fold(tr("What the shop pays"), QStringLiteral("Rates"), rates_));
+}
+
+void PriceTool::connectAll() {
   for (QSpinBox* box : {pieces_, other_, set_})
     connect(box, &QSpinBox::valueChanged, this, &PriceTool::show);
   for (QDoubleSpinBox* box : {blank_, figure_})

@@ -18,6 +18,9 @@ class PriceTool : public QWidget {
   void refresh();
 
  private:
+  void setUpFields();
+  void layOut();
+  void connectAll();
   enum class Wish { Usual, Margin, Price };
   QuoteOptions optionsFor(int pieces) const;
   QString breakEven(const QuotePaper& paper) const;
