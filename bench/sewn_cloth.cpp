@@ -2,9 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "density_map.h"
-
 namespace rt::bench {
 namespace {
 
@@ -17,6 +17,13 @@ std::vector<Laid> laidBy(const Pattern& pattern) {
     if (distance(a, b) > 1e-6)
       out.push_back({a, b, pattern.stitches[row].kind, pattern.stitches[row].block});
   });
+  // a stitch of cover that turns off sharply from those on either side is a link
+  auto turnsOff = [](const Laid& a, const Laid& b) {
+    return std::abs(cross(unit(a.b - a.a), unit(b.b - b.a))) > 0.64;
+  };
+  for (size_t i = 1; i + 1 < out.size(); ++i)
+    out[i].link = distance(out[i].a, out[i].b) > 1 && turnsOff(out[i], out[i - 1]) &&
+                  turnsOff(out[i], out[i + 1]);
   return out;
 }
 
@@ -145,15 +152,21 @@ class Cloth {
 
   /// What is no cover and was not sewn over.
   void seen() {
+    std::map<size_t, double> by;
     for (size_t c = 0; c < size(); ++c) {
       if (top_[c] >= 0 && under_[c] < 0 && isWay(laid_[static_cast<size_t>(top_[c])]))
         f_.stray_mm += kCell_mm * kCell_mm / kThread_mm;
+      if (top_[c] >= 0 && under_[c] < 0 && laid_[static_cast<size_t>(top_[c])].kind == Kind::Tie)
+        f_.ties_mm += kCell_mm * kCell_mm / kThread_mm;
       if (top_[c] < 0 || under_[c] < 0) continue;
       const Laid &s = laid_[static_cast<size_t>(top_[c])],
                  &u = laid_[static_cast<size_t>(under_[c])];
       if (s.isCover() || std::abs(cross(unit(s.b - s.a), unit(u.b - u.a))) <= kAcross) continue;
+      if (s.kind != Kind::Tie) by[static_cast<size_t>(top_[c])] += kCell_mm * kCell_mm / kThread_mm;
       (s.kind == Kind::Tie ? f_.ties_mm : f_.ways_mm) += kCell_mm * kCell_mm / kThread_mm;
     }
+    for (const auto& [i, mm] : by)
+      if (mm >= 0.25) f_.seen.push_back({laid_[i], i, mm});
   }
 
   void bare() {

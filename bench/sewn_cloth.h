@@ -15,14 +15,22 @@ struct Laid {
   Point a, b;
   Kind kind = Kind::Unknown;
   uint32_t block = 0;
-  bool isCover() const { return kind == Kind::Satin || kind == Kind::Fill; }
+  bool link = false;
+  bool isCover() const { return !link && (kind == Kind::Satin || kind == Kind::Fill); }
 };
 
 /// What a master would see, over one drawn shape and its thread.
 struct SewnFigures {
+  /// A way that is seen, and how much of it.
+  struct Seen {
+    Laid stitch;
+    size_t index = 0;  ///< Among all stitches.
+    double mm = 0;
+  };
+  std::vector<Seen> seen;  ///< Ways of 0.25 mm and more.
   double ways_mm = 0;      ///< Runs, underlay and links seen across finished cover (over 25°).
   double stray_mm = 0;     ///< The same over bare cloth, beside the shape or on it.
-  double ties_mm = 0;      ///< Ties seen across finished cover.
+  double ties_mm = 0;      ///< Ties seen across finished cover or on bare cloth.
   double bare_mm2 = 0;     ///< Of the shape: bare and over 1 mm wide.
   double widest_mm = 0;    ///< The widest bare place inside the shape.
   double open_edge = 0;    ///< Share of the edge whose needle points stand over 0.50 mm apart.

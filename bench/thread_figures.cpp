@@ -34,15 +34,23 @@ Area drawn(const std::string& text, const Face& face, const LetterOptions& o) {
   return united(parts);
 }
 
-void print(const char* name, const SewnFigures& f) {
+void print(const char* label, const SewnFigures& f) {
   std::printf(
       "%-22s %5.2f %5.2f %5.2f %5.2f %5.2f  %5.1f %5.3f  %4.2f %5.2f %5.2f %5.1f %5.1f %5.1f %5.0f "
       " "
       "%5.3f %5.3f\n",
-      name, f.ways_mm, f.stray_mm, f.ties_mm, f.bare_mm2, f.widest_mm, 100 * f.open_edge,
+      label, f.ways_mm, f.stray_mm, f.ties_mm, f.bare_mm2, f.widest_mm, 100 * f.open_edge,
       f.edge_vary, f.peak, 100 * f.over9, 100 * f.over12, f.longest_mm, 100 * f.far_underlay,
       100 * f.near_points, f.near_per_cm2, f.edge_rms_mm, f.ragged_mm);
   std::fflush(stdout);
+}
+
+void printEach(const char* label, const SewnFigures& f) {
+  print(label, f);
+  for (const SewnFigures::Seen& s : f.seen)
+    std::printf("  seen %.2f mm: stitch %zu, %s%s, (%.2f, %.2f) to (%.2f, %.2f)\n", s.mm, s.index,
+                std::string(rt::name(s.stitch.kind)).c_str(), s.stitch.link ? " link" : "",
+                s.stitch.a.x, s.stitch.a.y, s.stitch.b.x, s.stitch.b.y);
 }
 
 /// The value that nine in ten stay under.
@@ -79,8 +87,8 @@ void measure(const std::string& id, double height, bool each, const ColumnRule& 
   });
   if (each)
     for (size_t i = 0; i < all.size(); ++i)
-      print((id + " " + kLetters[i] + " " + std::to_string(static_cast<int>(height))).c_str(),
-            all[i]);
+      printEach((id + " " + kLetters[i] + " " + std::to_string(static_cast<int>(height))).c_str(),
+                all[i]);
   print((id + " " + std::to_string(static_cast<int>(height))).c_str(), together(all));
 }
 

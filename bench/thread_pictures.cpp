@@ -19,7 +19,7 @@ namespace {
 
 using namespace rt;
 
-constexpr double kPixels = 10;  // a millimetre
+double kPixels = 10;  // a millimetre
 constexpr double kThread_mm = 0.4;
 constexpr double kAround_mm = 2;
 constexpr int kPageWide = 1900;
@@ -92,6 +92,7 @@ int main(int argc, char** argv) {
   }
   try {
     std::vector<QImage> pictures;
+    if (const char* px = std::getenv("RT_PX")) kPixels = std::atof(px);
     for (int i = 2; i < argc; ++i) pictures.push_back(sewn(made(argv[i])));
     if (page(pictures).save(argv[1])) return 0;
     std::fprintf(stderr, "error: %s cannot be written\n", argv[1]);

@@ -5,7 +5,7 @@
 #include <optional>
 
 #include "column_course.h"
-#include "cover_grid.h"
+#include "rest_fill.h"
 
 namespace rt {
 namespace {
@@ -13,6 +13,8 @@ namespace {
 constexpr double kCorner_deg = 50;  // more than this between two branches is a corner
 constexpr double kNear = 2.5;       // of a joint's radius: how far its owner's claim goes
 constexpr double kLinkStep_mm = 2.0;
+constexpr size_t kMostFillings = 12;
+constexpr double kLeastGain_mm2 = 0.1;
 
 /// One end of a branch at a joint.
 struct BranchEnd {
@@ -232,6 +234,10 @@ class Weaver {
       const Meeting at = owner != owners_.end() ? owner->second : meetings_[static_cast<int>(j)][0];
       out.joints.push_back(courseOf(at).at(placeOf(at)));
     }
+    for (size_t c = 0; c < courses_.size(); ++c) lay(static_cast<int>(c));
+    fillRest();
+    for (auto& course : laid_)
+      for (CourseStretch& s : course) closeFans(s, options_.satin.spacing_mm);
     for (size_t c = 0; c < courses_.size(); ++c) addCourse(static_cast<int>(c), out);
     while (linkParts(out)) {
     }
@@ -277,29 +283,93 @@ class Weaver {
     return true;
   }
 
+  // --- rungs, and what they leave
+
+  /// From and to, along a course, where its satin lies between two of its joints.
+  std::pair<double, double> satinBetween(int index, size_t k) const {
+    const Course& c = courses_[static_cast<size_t>(index)];
+    const size_t stretches = courseJoints_[static_cast<size_t>(index)].size() - 1;
+    double from = c.joints_mm[k], to = k + 1 < c.joints_mm.size() ? c.joints_mm[k + 1] : 0;
+    if (c.closed && k + 1 == stretches)
+      to = c.joints_mm[0] + c.total() + options_.satin.rule.ring_lap_mm;
+    if (!c.closed && k == 0) from = 0;
+    if (!c.closed && k + 1 == stretches) to = c.total();
+    return {from, to};
+  }
+
+  /// The rungs of a course, less what lies on the ground of others.
+  void lay(int index) {
+    const Course& c = courses_[static_cast<size_t>(index)];
+    std::vector<CourseStretch> laid;
+    for (size_t k = 0; k + 1 < courseJoints_[static_cast<size_t>(index)].size(); ++k) {
+      const auto [from, to] = satinBetween(index, k);
+      CourseStretch s;
+      s.places_mm = c.rungPlaces(from, to, options_.satin);
+      // pairs of rungs reach in and stand back in turn, so that the lap is no ridge
+      for (size_t i = 0; i < s.places_mm.size(); ++i)
+        s.rungs.push_back(
+            leftBy(index, s.places_mm[i], c.rung(s.places_mm[i], outline_), i % 4 >= 2));
+      laid.push_back(std::move(s));
+    }
+    cover(laid);  // a column does not shy at itself
+    laid_.push_back(std::move(laid));
+  }
+
+  void cover(const std::vector<CourseStretch>& laid) {
+    std::vector<Rung> sewn;
+    for (const CourseStretch& s : laid)
+      if (const std::vector<Rung> rungs = s.all(); !isNarrow(rungs))
+        sewn.insert(sewn.end(), rungs.begin(), rungs.end());
+    cover_.add(sewn);
+  }
+
+  bool isNarrow(const std::vector<Rung>& rungs) const {
+    ZigzagWriter writer(options_.satin, options_.inset_mm);
+    for (const Rung& r : rungs) writer.add(r);
+    return writer.narrow(options_.least_column_mm);
+  }
+
+  /// Bare ground goes to the course that takes the most of it, until none takes any.
+  void fillRest() {
+    for (const auto& course : laid_)  // runs side by side are not bare either
+      for (const CourseStretch& s : course) cover_.add(s.all());
+    RestGrid rest(outline_.area(), cover_);
+    // what a course can take only grows less while others take theirs
+    std::vector<double> most(courses_.size(), INFINITY);
+    for (size_t round = 0; round < kMostFillings * courses_.size() && !rest.none(); ++round) {
+      const auto of =
+          static_cast<size_t>(std::max_element(most.begin(), most.end()) - most.begin());
+      if (most[of] < kLeastGain_mm2) return;
+      Filled f = filled(courses_[of], laid_[of], rest, outline_, options_.satin.spacing_mm);
+      most[of] = f.gained_mm2;
+      if (f.gained_mm2 < kLeastGain_mm2 ||
+          f.gained_mm2 < *std::max_element(most.begin(), most.end()))
+        continue;
+      laid_[of] = std::move(f.stretches);
+      for (size_t k = 0; k < laid_[of].size(); ++k)
+        if (f.changed[k]) cover_.add(laid_[of][k].all());
+      rest.update(cover_);
+    }
+  }
+
   void addCourse(int index, ColumnGraph& out) {
     const Course& c = courses_[static_cast<size_t>(index)];
     const std::vector<int>& joints = courseJoints_[static_cast<size_t>(index)];
     const size_t stretches = joints.size() - 1;
-    std::vector<Rung> sewn;
     for (size_t k = 0; k < stretches; ++k) {
-      double from = c.joints_mm[k], to = k + 1 < c.joints_mm.size() ? c.joints_mm[k + 1] : 0;
+      const bool closes = c.closed && k + 1 == stretches;
       ColumnEdge edge;
       edge.from = joints[k];
       edge.to = joints[k + 1];
       edge.owns_from = ownedBy(index, edge.from);
       edge.owns_to = ownedBy(index, edge.to);
-      if (c.closed && k + 1 == stretches) to = c.joints_mm[0] + c.total();
-      edge.line = c.stretch(from, to);
+      edge.line =
+          c.stretch(c.joints_mm[k], closes ? c.joints_mm[0] + c.total() : c.joints_mm[k + 1]);
       edge.line.front() = out.joints[static_cast<size_t>(edge.from)];
       edge.line.back() = out.joints[static_cast<size_t>(edge.to)];
-      if (c.closed && k + 1 == stretches) to += options_.satin.rule.ring_lap_mm;
-      if (!c.closed && k == 0) from = 0;
-      if (!c.closed && k + 1 == stretches) to = c.total();
-      sew(index, from, to, edge, sewn);
+      sew(laid_[static_cast<size_t>(index)][k].all(), edge);
       out.edges.push_back(std::move(edge));
     }
-    cover_.add(sewn);  // a column does not shy at itself
   }
 
   bool ownedBy(int course, int joint) const {
@@ -307,24 +377,17 @@ class Weaver {
     return owner == owners_.end() || owner->second.course == course;
   }
 
-  /// Needle points between two places of a course: left and right in turn.
-  void sew(int index, double from_mm, double to_mm, ColumnEdge& edge,
-           std::vector<Rung>& sewn) const {
-    const Course& c = courses_[static_cast<size_t>(index)];
+  /// Needle points of a column: left and right in turn.
+  void sew(const std::vector<Rung>& rungs, ColumnEdge& edge) const {
     ZigzagWriter writer(options_.satin, options_.inset_mm);
-    int k = 0;
-    for (double mm : c.rungPlaces(from_mm, to_mm, options_.satin)) {
-      // pairs of rungs reach in and stand back in turn, so that the lap is no ridge
-      const bool standsBack = k++ % 4 >= 2;
-      if (const auto rung = leftBy(index, mm, c.rung(mm, outline_), standsBack)) writer.add(*rung);
-    }
+    for (const Rung& r : rungs) writer.add(r);
     edge.width_mm = std::max(0.01, writer.meanWidth_mm());
     edge.narrow = writer.narrow(options_.least_column_mm);
-    if (!edge.narrow) sewn.insert(sewn.end(), writer.rungs().begin(), writer.rungs().end());
     edge.satin = edge.narrow ? writer.rail(0.75) : writer.needlePoints();
     if (!edge.narrow) edge.mirrored = writer.needlePoints(true);
     if (edge.narrow) edge.under = writer.rail(0.25);
-    if (edge.width_mm >= options_.zigzag_from_mm) edge.under = writer.underlay();
+    if (!edge.narrow && writer.wideWidth_mm() >= options_.zigzag_from_mm)
+      edge.under = writer.underlay();
   }
 
   /// A dot: one column straight through its middle.
@@ -335,6 +398,7 @@ class Weaver {
     ColumnGraph out;
     const Course& c = courses_[0];
     out.joints = {c.at(c.joints_mm[0]), c.at(c.joints_mm[1])};
+    lay(0);
     addCourse(0, out);
     return out;
   }
@@ -349,8 +413,9 @@ class Weaver {
   std::vector<std::vector<int>> courseJoints_;  // joints that each course meets, in its order
   std::map<int, std::vector<Meeting>> meetings_;
   std::map<int, Meeting> owners_;
-  std::map<int, Claim> claims_;  // of the owners
-  CoverGrid cover_;              // of the columns made so far
+  std::map<int, Claim> claims_;                   // of the owners
+  std::vector<std::vector<CourseStretch>> laid_;  // by course
+  CoverGrid cover_;                               // of the columns made so far
 };
 
 }  // namespace

@@ -453,6 +453,15 @@ double ZigzagWriter::meanWidth_mm() const {
   return rungs_.empty() ? 0 : sum / static_cast<double>(rungs_.size());
 }
 
+double ZigzagWriter::wideWidth_mm() const {
+  if (rungs_.empty()) return 0;
+  std::vector<double> widths;
+  for (const Rung& r : rungs_) widths.push_back(r.width_mm());
+  const auto at = widths.begin() + static_cast<long>(widths.size() * 3 / 4);
+  std::nth_element(widths.begin(), at, widths.end());
+  return *at;
+}
+
 bool ZigzagWriter::narrow(double least_mm) const {
   size_t wide = 0;
   for (const Rung& r : rungs_) wide += r.width_mm() > 1.15 * least_mm;
@@ -499,8 +508,8 @@ std::vector<Point> ZigzagWriter::underlay() const {
     const Rung& r = rungs_[k];
     const Point edge = out.size() % 2 == 0 ? r.left : r.right;
     const double width = r.width_mm();
-    if (width < 3 * kUnderlayInset_mm) continue;
-    out.push_back(mix(edge, r.middle(), kUnderlayInset_mm / (width / 2)));
+    const bool tapers = width < 3 * kUnderlayInset_mm;
+    out.push_back(tapers ? r.middle() : mix(edge, r.middle(), kUnderlayInset_mm / (width / 2)));
   }
   return out;
 }

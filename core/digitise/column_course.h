@@ -170,6 +170,8 @@ class ZigzagWriter {
       : options_(options), inset_(inset_mm) {}
   void add(const Rung& rung);
   double meanWidth_mm() const;
+  /// That three rungs in four stay under.
+  double wideWidth_mm() const;
   const std::vector<Rung>& rungs() const { return rungs_; }
   /// Narrower than this in the mean and over most of the length.
   bool narrow(double least_mm) const;

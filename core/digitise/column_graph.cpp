@@ -5,12 +5,20 @@
 #include <map>
 #include <set>
 
+#include "column_tour.h"
+#include "needle_room.h"
+
 namespace rt {
 namespace {
 
 constexpr size_t kDot = 8;             // needle points of the least column
-constexpr double kRounding_mm = 0.05;  // what writing to 0.01 mm may add to a stitch
-constexpr double kNearer_mm = 1.0;     // an edge that is nearer by this is begun at
+constexpr double kUnseenWay_mm = 1.0;  // shorter ones are lost among the stitches
+constexpr double kSeenStep_mm = 0.3, kThreadHalf_mm = 0.2;
+constexpr double kAcross = 0.4226;                // sine of 25 degrees
+constexpr double kLength = 0.02;                  // of two ways as little seen the shorter
+constexpr size_t kLookOn = 120, kLookBack = 400;  // stitches
+constexpr double kRounding_mm = 0.05;             // what writing to 0.01 mm may add to a stitch
+constexpr double kNearer = 0.2;                   // what beginning nearer is worth, of what is seen
 constexpr double kSharpTurn_deg = 50;  // more than this between two stretches is a corner
 
 /// A stretch of line between two nodes of the raw planar graph.
@@ -249,34 +257,30 @@ class Chainer {
   std::map<int, Owner> owners_;  // per joint
 };
 
-/// Walks one connected part.
-class Tour {
+/// Sews one connected part.
+class Sewing {
  public:
-  Tour(const ColumnGraph& graph, const ColumnSewing& how)
-      : graph_(graph), how_(how), used_(graph.edges.size()), at_(graph.joints.size()) {
-    for (size_t i = 0; i < graph.edges.size(); ++i) {
-      at_[static_cast<size_t>(graph.edges[i].from)].push_back(static_cast<int>(i));
-      if (graph.edges[i].from != graph.edges[i].to)
-        at_[static_cast<size_t>(graph.edges[i].to)].push_back(static_cast<int>(i));
-    }
-  }
+  Sewing(const ColumnGraph& graph, const ColumnSewing& how) : graph_(graph), how_(how) {}
 
-  Strand sew(int from, int to) {
+  Strand run(const ColumnTour& tour) {
     strand_ = {};
-    onPath_ = path(from, to);
-    strand_.add(graph_.joints[static_cast<size_t>(from)], Kind::Underlay);
-    sewPath(from);
+    strand_.add(graph_.joints[static_cast<size_t>(tour.from)], Kind::Underlay);
+    for (size_t i = 0; i < tour.steps.size(); ++i) {
+      const TourStep& s = tour.steps[i];
+      const TourStep* next = i + 1 < tour.steps.size() ? &tour.steps[i + 1] : nullptr;
+      switch (s.what) {
+        case TourStep::What::Travel:
+          travel(s.edge, s.node);
+          break;
+        case TourStep::What::Under:
+          under(s.edge, s.node, next);
+          break;
+        case TourStep::What::Cover:
+          cover(s.edge, s.node, next ? beginOf(*next) : std::nullopt);
+          break;
+      }
+    }
     return std::move(strand_);
-  }
-
-  /// Joints connected to `from`.
-  std::vector<int> reachable(int from) const {
-    std::vector<int> open{from};
-    std::set<int> seen{from};
-    for (size_t i = 0; i < open.size(); ++i)
-      for (int e : at_[static_cast<size_t>(open[i])])
-        if (const int n = far(e, open[i]); seen.insert(n).second) open.push_back(n);
-    return open;
   }
 
  private:
@@ -285,71 +289,13 @@ class Tour {
     return e.from == node ? e.to : e.from;
   }
 
-  /// Edges of a shortest path (in edges), in order.
-  std::vector<int> path(int from, int to) const {
-    std::map<int, int> by;
-    std::deque<int> open{from};
-    std::set<int> seen{from};
-    while (!open.empty() && !seen.count(to)) {
-      const int n = open.front();
-      open.pop_front();
-      for (int e : at_[static_cast<size_t>(n)])
-        if (const int m = far(e, n); seen.insert(m).second) by[m] = e, open.push_back(m);
-    }
-    std::vector<int> edges;
-    for (int n = to; n != from; n = far(by.at(n), n)) edges.push_back(by.at(n));
-    std::reverse(edges.begin(), edges.end());
-    return edges;
-  }
-
-  /// Everything beside the path is sewn in passing, on the way out; then the way back lays what
-  /// belongs under the path's own columns, and they are covered in one sweep: no way lies on
-  /// finished satin.
-  void sewPath(int from) {
-    std::vector<int> nodes{from};
-    for (int e : onPath_) nodes.push_back(far(e, nodes.back()));
-    for (int e : onPath_) used_[static_cast<size_t>(e)] = true;
-    branches(from, Which::EndThere);
-    for (size_t i = 0; i < onPath_.size(); ++i) {
-      travel(onPath_[i], nodes[i]);
-      branches(nodes[i + 1], Which::EndThere);
-    }
-    for (size_t i = onPath_.size(); i-- > 0;) run(onPath_[i], nodes[i + 1]);
-    // a column that owns a joint is sewn after those that end at it, the path's too
-    branches(from, Which::All);
-    for (size_t i = 0; i < onPath_.size(); ++i) {
-      cover(onPath_[i], nodes[i]);
-      branches(nodes[i + 1], Which::All);
-    }
-  }
-
-  enum class Which { EndThere, All };
-  bool owns(int edge, int node) const {
-    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
-    return e.from == node ? e.owns_from : e.owns_to;
-  }
-
-  /// Out along each branch that is open at a joint, all beyond it, and back over it; those that end
-  /// there before those that own the ground. `by`: the branch that led here; -1: the path.
-  void branches(int node, Which which, int by = -1) {
-    if (which == Which::All) branches(node, Which::EndThere, by);
-    for (int e : at_[static_cast<size_t>(node)]) {
-      if (used_[static_cast<size_t>(e)] || (which == Which::EndThere && owns(e, node))) continue;
-      const int there = far(e, node);
-      if (waits(e, node, there, by)) continue;
-      used_[static_cast<size_t>(e)] = true;
-      run(e, node);
-      stack_.push_back(node);
-      branches(there, Which::All, e);
-      stack_.pop_back();
-      cover(e, there);
-    }
-  }
-
-  /// The column that another one ends at is sewn after it, if it is met again on the way back.
-  bool waits(int edge, int node, int there, int by) const {
-    return by >= 0 && owns(edge, node) && !owns(by, node) &&
-           std::find(stack_.begin(), stack_.end(), there) != stack_.end();
+  /// Where a step's first stitches lie.
+  std::optional<Point> beginOf(const TourStep& s) const {
+    const ColumnEdge& e = graph_.edges[static_cast<size_t>(s.edge)];
+    if (s.what == TourStep::What::Cover) return startOf(s.edge, s.node);
+    if (s.what == TourStep::What::Travel || e.under.empty())
+      return lineFrom(s.edge, s.node).front();
+    return e.from == s.node ? e.under.front() : e.under.back();
   }
 
   static std::vector<Point> reversed(std::vector<Point> line) {
@@ -379,6 +325,35 @@ class Tour {
     travel(edge, node);
   }
 
+  /// Out along an edge that will be covered from its other end. Where nothing comes in between it
+  /// turns where its own satin begins, and does not cross what lies on the joint.
+  void under(int edge, int node, const TourStep* next) {
+    const int there = far(edge, node);
+    const bool turns = next && next->what == TourStep::What::Cover && next->edge == edge;
+    if (turns && isSatin(edge) && !ownsJoint(graph_.edges[static_cast<size_t>(edge)], there))
+      runInside(edge, node);
+    else
+      run(edge, node);
+  }
+
+  void runInside(int edge, int node) {
+    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
+    if (!e.under.empty()) {
+      for (Point p : e.from == node ? e.under : reversed(e.under)) strand_.add(p, Kind::Underlay);
+      return;
+    }
+    const std::vector<Point> satin = satinFrom(edge, far(edge, node), false);
+    if (satin.size() < 2) return travel(edge, node);
+    const Point turn = mix(satin[0], satin[1], 0.5);
+    std::vector<Point> line = lineFrom(edge, node);
+    const auto nearest = std::min_element(line.begin() + 1, line.end(), [&](Point a, Point b) {
+      return distance(a, turn) < distance(b, turn);
+    });
+    line.erase(nearest, line.end());
+    line.push_back(turn);
+    runAlong(strand_, line, how_.run_step_mm, Kind::Underlay);
+  }
+
   /// Needle points from the joint `node` to the edge's other end and as far past either as they go,
   /// begun at either side.
   std::vector<Point> satinFrom(int edge, int node, bool mirrored) const {
@@ -399,26 +374,93 @@ class Tour {
     return e.width_mm > 0 ? !e.narrow : how_.width_mm >= how_.least_column_mm;
   }
 
-  /// From where the needle stands to where satin begins.
-  void way(Point to) {
-    if (distance(strand_.exit(), to) <= kSame_mm) return;
-    runAlong(strand_, std::vector<Point>{strand_.exit(), to}, how_.run_step_mm, Kind::Underlay);
+  /// From where the needle stands to where satin begins, by whichever way is least seen: straight,
+  /// along the last stitch to the other side of its column first, or by way of the joint.
+  void way(const std::vector<Point>& satin, Point joint) {
+    const Point at = strand_.exit(), to = satin.front();
+    if (distance(at, to) <= kUnseenWay_mm) return;
+    std::vector<std::vector<Point>> ways{{at, to}, {at, joint, to}};
+    for (size_t back : {2u, 3u, 4u})
+      if (strand_.points.size() > back && strand_.kinds.back() == Kind::Satin)
+        ways.push_back({at, strand_.points[strand_.points.size() - back], to});
+    const std::vector<Point>* best = nullptr;
+    double least = INFINITY;
+    for (const auto& line : ways)
+      if (const double s = seen(line, satin) + kLength * polylineLength(line); s < least)
+        least = s, best = &line;
+    if (polylineLength(*best) <= how_.satin.split_over_mm - kRounding_mm) {  // a stitch or two
+      for (size_t i = 1; i + 1 < best->size(); ++i) strand_.add((*best)[i], Kind::Satin);
+      return;
+    }
+    for (size_t i = 1; i < best->size(); ++i)
+      runAlong(strand_, std::span(*best).subspan(i - 1, 2), how_.run_step_mm, Kind::Underlay);
     strand_.points.pop_back();  // the satin begins there itself
     strand_.kinds.pop_back();
   }
 
-  /// Satin from the joint `node` to the edge's other end, begun at the nearer side: so one stretch
-  /// of a column goes on in the next without a gap.
-  void cover(int edge, int node) {
+  /// How much of a way will be seen: across finished satin, or where no thread lies, mm; not under
+  /// the satin that comes next.
+  double seen(const std::vector<Point>& line, const std::vector<Point>& next) const {
+    double sum = 0;
+    for (size_t leg = 1; leg < line.size(); ++leg) {
+      const double length = distance(line[leg - 1], line[leg]);
+      const int parts = std::max(1, static_cast<int>(length / kSeenStep_mm));
+      const Point ahead = unit(line[leg] - line[leg - 1]);
+      for (int k = 0; k < parts; ++k)
+        if (isSeen(mix(line[leg - 1], line[leg], (k + 0.5) / parts), ahead, next))
+          sum += length / parts;
+    }
+    return sum;
+  }
+
+  bool isSeen(Point at, Point ahead, const std::vector<Point>& next) const {
+    auto near = [&](Point a, Point b) {
+      const double half = distance(a, b) / 2;
+      return distance(at, mix(a, b, 0.5)) < half + kThreadHalf_mm &&
+             pointSegmentDistance(at, a, b) < kThreadHalf_mm;
+    };
+    for (size_t i = 1; i < std::min(next.size(), kLookOn); ++i)
+      if (near(next[i - 1], next[i])) return false;
+    bool on = false;
+    const size_t n = strand_.points.size();
+    for (size_t i = n - 1; i > 0 && n - i < kLookBack; --i) {
+      if (strand_.kinds[i] != Kind::Satin || !near(strand_.points[i - 1], strand_.points[i]))
+        continue;
+      on = true;
+      if (std::abs(cross(unit(strand_.points[i] - strand_.points[i - 1]), ahead)) > kAcross)
+        return true;
+    }
+    return !on;
+  }
+
+  /// The middle of where an edge's satin begins at a joint.
+  std::optional<Point> startOf(int edge, int node) const {
+    const std::vector<Point> satin =
+        isSatin(edge) ? satinFrom(edge, node, false) : std::vector<Point>{};
+    return satin.size() < 2 ? std::nullopt : std::optional(mix(satin[0], satin[1], 0.5));
+  }
+
+  /// How much of the ways to a satin's beginning and from its end to `next` will be seen, about,
+  /// mm.
+  double shown(const std::vector<Point>& satin, std::optional<Point> next) const {
+    const Point at = strand_.exit();
+    const double before =
+        distance(at, satin.front()) > kUnseenWay_mm ? seen({at, satin.front()}, satin) : 0;
+    return before + (next ? std::max(0.0, distance(satin.back(), *next) - kUnseenWay_mm) : 0);
+  }
+
+  /// Satin from the joint `node` to the edge's other end, begun at the side from which it begins
+  /// near the needle, so that one stretch of a column goes on in the next without a gap, and ends
+  /// near `next`.
+  void cover(int edge, int node, std::optional<Point> next) {
     if (!isSatin(edge)) return coverNarrow(edge, node);
     std::vector<Point> points = satinFrom(edge, node, false);
     if (points.empty()) return;
     std::vector<Point> other = satinFrom(edge, node, true);
-    if (distance(strand_.exit(), other.front()) + kNearer_mm <
-        distance(strand_.exit(), points.front()))
-      points = std::move(other);
-    if (distance(strand_.exit(), points.front()) > how_.satin.split_over_mm - kRounding_mm)
-      way(points.front());
+    const double nearer =
+        distance(strand_.exit(), points.front()) - distance(strand_.exit(), other.front());
+    if (shown(other, next) - shown(points, next) < kNearer * nearer) points = std::move(other);
+    way(points, lineFrom(edge, node).front());
     for (Point p : points) strand_.add(p, Kind::Satin);
     // a dot's few stitches need its middle
     if (points.size() < kDot) strand_.add(lineFrom(edge, node).back(), Kind::Satin);
@@ -435,10 +477,6 @@ class Tour {
 
   const ColumnGraph& graph_;
   const ColumnSewing& how_;
-  std::vector<bool> used_;
-  std::vector<std::vector<int>> at_;
-  std::vector<int> onPath_;
-  std::vector<int> stack_;  // joints of the branches under way
   Strand strand_;
 };
 
@@ -462,12 +500,10 @@ std::vector<Strand> sewColumns(const ColumnGraph& graph, const ColumnSewing& how
   std::vector<Strand> strands;
   std::vector<int> left;
   for (size_t i = 0; i < graph.joints.size(); ++i) left.push_back(static_cast<int>(i));
-  Tour tour(graph, how);
   Point at = entry;
   while (!left.empty()) {
-    const int from = nearest(graph.joints, left, at);
-    const std::vector<int> part = tour.reachable(from);
-    strands.push_back(tour.sew(from, nearest(graph.joints, part, exit)));
+    const std::vector<int> part = connectedJoints(graph, nearest(graph.joints, left, at));
+    strands.push_back(spreadOut(Sewing(graph, how).run(columnTour(graph, part, at, exit))));
     at = strands.back().exit();
     std::erase_if(left,
                   [&](int n) { return std::find(part.begin(), part.end(), n) != part.end(); });

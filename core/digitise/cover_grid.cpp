@@ -15,28 +15,25 @@ CoverGrid::CoverGrid(const Box& bounds, double closed_mm)
   const bool fits = wide * high <= kMostCells;  // else nothing is known to be covered
   columns_ = fits ? static_cast<int>(wide) : 0;
   rows_ = fits ? static_cast<int>(high) : 0;
-  cells_.assign(static_cast<size_t>(columns_) * static_cast<size_t>(rows_), false);
+  cells_.assign(static_cast<size_t>(columns_) * static_cast<size_t>(rows_) + 1, 0);
 }
 
-std::optional<size_t> CoverGrid::cellOf(Point p) const {
-  const int x = static_cast<int>(std::floor((p.x - origin_.x) / kCell_mm)),
-            y = static_cast<int>(std::floor((p.y - origin_.y) / kCell_mm));
-  if (x < 0 || y < 0 || x >= columns_ || y >= rows_) return std::nullopt;
+size_t CoverGrid::cellOf(Point p) const {
+  const double x = (p.x - origin_.x) / kCell_mm, y = (p.y - origin_.y) / kCell_mm;
+  if (!(x >= 0 && y >= 0 && x < columns_ && y < rows_)) return cells_.size() - 1;
   return static_cast<size_t>(y) * static_cast<size_t>(columns_) + static_cast<size_t>(x);
 }
 
 bool CoverGrid::has(Point p) const {
-  const auto cell = cellOf(p);
-  return cell && cells_[*cell];
-}
-
-void CoverGrid::mark(Point p) {
-  if (const auto cell = cellOf(p)) cells_[*cell] = true;
+  const size_t cell = cellOf(p);
+  return cell + 1 < cells_.size() && cells_[cell] != 0;
 }
 
 void CoverGrid::markAlong(const Rung& rung) {
   const int parts = std::max(1, static_cast<int>(std::ceil(rung.width_mm() / (0.6 * kCell_mm))));
-  for (int k = 0; k <= parts; ++k) mark(mix(rung.left, rung.right, static_cast<double>(k) / parts));
+  const Point step = (rung.right - rung.left) * (1.0 / parts);
+  Point at = rung.left;
+  for (int k = 0; k <= parts; ++k, at = at + step) cells_[cellOf(at)] = 1;
 }
 
 void CoverGrid::add(const std::vector<Rung>& rungs) {
@@ -44,7 +41,9 @@ void CoverGrid::add(const std::vector<Rung>& rungs) {
     markAlong(rungs[i]);
     if (i == 0) continue;
     const Rung &a = rungs[i - 1], &b = rungs[i];
-    if (distance(a.middle(), b.middle()) > closed_) continue;
+    if (std::min({distance(a.middle(), b.middle()), distance(a.left, b.left),
+                  distance(a.right, b.right)}) > closed_)
+      continue;
     const double apart = std::max(distance(a.left, b.left), distance(a.right, b.right));
     const int parts = static_cast<int>(std::ceil(apart / (0.6 * kCell_mm)));
     for (int k = 1; k < parts; ++k) {

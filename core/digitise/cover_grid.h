@@ -17,17 +17,23 @@ class CoverGrid {
   /// What of a rung is left from the first to the last place that no column covers by `lap_mm` or
   /// more all round; std::nullopt where there is none.
   std::optional<Rung> left(const Rung& rung, double lap_mm) const;
+  bool has(Point p) const;
+
+  static constexpr double kCell_mm = 0.15;
+  Point origin() const { return origin_; }
+  int columns() const { return columns_; }
+  int rows() const { return rows_; }
+  /// By row and column, row by row.
+  bool hasCell(size_t cell) const { return cells_[cell] != 0; }
 
  private:
-  static constexpr double kCell_mm = 0.15;
-  std::optional<size_t> cellOf(Point p) const;
-  bool has(Point p) const;
-  void mark(Point p);
+  /// The cells there are when the point lies outside.
+  size_t cellOf(Point p) const;
   void markAlong(const Rung& rung);
   Point origin_;
   double closed_;
   int columns_, rows_;
-  std::vector<bool> cells_;
+  std::vector<char> cells_;  // and one that is never read, for what lies outside
 };
 
 }  // namespace rt

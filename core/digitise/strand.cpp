@@ -48,16 +48,19 @@ class Sewer {
 
   void cut() {
     if (sewing_) {
-      tieOff([this](Point p) { tieRow(p); }, last_, last_ + tieWay() * ties_.end_mm, ties_.end_mm);
+      const Point tie = endTie();
+      tieOff([this](Point p) { tieRow(p); }, last_, last_ + tie, std::hypot(tie.x, tie.y));
       row(last_, Op::Trim, Kind::Unknown);
     }
     sewing_ = false;
   }
 
  private:
-  /// Where the end is tied to: along the thread that lies there, so that the tie is not seen on it.
-  Point tieWay() const {
+  /// How the end is tied: along the thread that lies there, so that the tie is not seen on it; a
+  /// shorter one where a thin column has no room.
+  Point endTie() const {
     constexpr size_t kLookBack = 60, kWays = 14;
+    constexpr double kShort = 0.6, kUnseen_mm = 0.05;
     std::vector<std::pair<Point, Point>> laid;
     const auto& rows = pattern_.stitches;
     for (size_t i = rows.size(); i > 1 && laid.size() < kLookBack; --i) {
@@ -65,29 +68,36 @@ class Sewer {
       if (distance(rows[i - 2].at, rows[i - 1].at) > kSame_mm)
         laid.emplace_back(rows[i - 2].at, rows[i - 1].at);
     }
-    Point best = unit(before_ - last_);
+    Point best = unit(before_ - last_) * ties_.end_mm;
     double least = seen(best, laid);
-    for (size_t i = 0; i < std::min(kWays, laid.size()); ++i)
-      for (double side : {1.0, -1.0}) {
-        const Point way = unit(laid[i].second - laid[i].first) * side;
-        if (const double s = seen(way, laid); s < least - 1e-6) least = s, best = way;
-      }
+    for (double length : {ties_.end_mm, kShort * ties_.end_mm}) {
+      if (least < kUnseen_mm) break;
+      for (size_t i = 0; i < std::min(kWays, laid.size()); ++i)
+        for (double side : {1.0, -1.0}) {
+          const Point tie = unit(laid[i].second - laid[i].first) * (side * length);
+          if (const double s = seen(tie, laid); s < least - 1e-6) least = s, best = tie;
+        }
+    }
     return best;
   }
 
-  /// How much of a tie that way crosses thread, or lies on bare cloth, mm.
-  double seen(Point way, const std::vector<std::pair<Point, Point>>& laid) const {
-    constexpr double kReach_mm = 0.22, kCrossing = 0.4;  // sine of about 24 degrees
+  /// How much of a tie crosses thread, or lies on bare cloth, mm.
+  double seen(Point tie, const std::vector<std::pair<Point, Point>>& laid) const {
+    constexpr double kReach_mm = 0.22, kOn_mm = 0.12;
+    constexpr double kCrossing = 0.4;  // sine of about 24 degrees
+    constexpr double kBare = 2;        // on bare cloth it is seen more than across its own thread
+    const double length = std::hypot(tie.x, tie.y);
+    const Point way = unit(tie);
     double sum = 0;
-    for (double mm = 0.1; mm <= ties_.end_mm + 1e-9; mm += 0.1) {
+    for (double mm = 0.1; mm <= length + 1e-9; mm += 0.1) {
       const Point at = last_ + way * mm;
       bool on = false, crossed = false;
-      for (const auto& [a, b] : laid)
-        if (pointSegmentDistance(at, a, b) < kReach_mm) {
-          on = true;
-          crossed = crossed || std::abs(cross(unit(b - a), way)) > kCrossing;
-        }
-      sum += !on || crossed ? 0.1 : 0;
+      for (const auto& [a, b] : laid) {
+        const double away = pointSegmentDistance(at, a, b);
+        on = on || away < kOn_mm;
+        crossed = crossed || (away < kReach_mm && std::abs(cross(unit(b - a), way)) > kCrossing);
+      }
+      sum += !on ? kBare * 0.1 : crossed ? 0.1 : 0;
     }
     return sum;
   }

@@ -19,7 +19,7 @@ struct ColumnRule {
   /// An outer edge may open by this factor before the rungs in a bend come closer.
   double open_edge = 1.10;
   /// Needle points of one edge nearer than this part of the spacing stand back …
-  double crowded = 0.8;
+  double crowded = 0.6;
   double stand_back = 0.22;         ///< … by one to three times this part of the column's width,
   double stand_back_from_mm = 1.2;  ///< in columns from this width.
   friend bool operator==(const ColumnRule&, const ColumnRule&) = default;
