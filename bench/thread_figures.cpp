@@ -18,7 +18,7 @@
 namespace {
 
 using namespace rt;
-using bench::SewnFigures;
+using testing::SewnFigures;
 
 const std::string kLetters = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789";
 
@@ -83,7 +83,7 @@ void measure(const std::string& id, double height, bool each, const ColumnRule& 
   std::vector<SewnFigures> all(kLetters.size());
   sideBySide(kLetters.size(), [&](size_t i) {
     const std::string text(1, kLetters[i]);
-    all[i] = bench::sewnFigures(drawn(text, face, o), letter(text, face, o).pattern);
+    all[i] = testing::sewnFigures(drawn(text, face, o), letter(text, face, o).pattern);
   });
   if (each)
     for (size_t i = 0; i < all.size(); ++i)

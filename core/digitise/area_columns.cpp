@@ -386,8 +386,9 @@ class Weaver {
     edge.satin = edge.narrow ? writer.rail(0.75) : writer.needlePoints();
     if (!edge.narrow) edge.mirrored = writer.needlePoints(true);
     if (edge.narrow) edge.under = writer.rail(0.25);
-    if (!edge.narrow && writer.wideWidth_mm() >= options_.zigzag_from_mm)
-      edge.under = writer.underlay();
+    if (edge.narrow || writer.wideWidth_mm() < options_.zigzag_from_mm) return;
+    edge.under = writer.underlay();
+    edge.under_mirrored = writer.underlay(true);
   }
 
   /// A dot: one column straight through its middle.

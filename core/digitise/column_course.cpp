@@ -500,13 +500,13 @@ std::vector<Point> ZigzagWriter::rail(double part) const {
   return strand.points;
 }
 
-std::vector<Point> ZigzagWriter::underlay() const {
+std::vector<Point> ZigzagWriter::underlay(bool fromRight) const {
   std::vector<Point> out;
   const auto every = static_cast<size_t>(std::max(
       1.0, std::round(2 * kUnderlayStep_mm / options_.spacing_mm)));  // two rungs a spacing
-  for (size_t k = every / 2; k + every / 2 < rungs_.size(); k += every) {
+  for (size_t k = every; k + every < rungs_.size(); k += every) {
     const Rung& r = rungs_[k];
-    const Point edge = out.size() % 2 == 0 ? r.left : r.right;
+    const Point edge = (out.size() % 2 == 0) != fromRight ? r.left : r.right;
     const double width = r.width_mm();
     const bool tapers = width < 3 * kUnderlayInset_mm;
     out.push_back(tapers ? r.middle() : mix(edge, r.middle(), kUnderlayInset_mm / (width / 2)));

@@ -181,7 +181,7 @@ class ZigzagWriter {
   /// Running stitches along the column, `part` of the way from its left to its right edge.
   std::vector<Point> rail(double part) const;
   /// A wide zigzag well inside the edges.
-  std::vector<Point> underlay() const;
+  std::vector<Point> underlay(bool fromRight = false) const;
 
  private:
   SatinOptions options_;

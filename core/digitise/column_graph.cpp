@@ -13,9 +13,10 @@ namespace {
 
 constexpr size_t kDot = 8;             // needle points of the least column
 constexpr double kUnseenWay_mm = 1.0;  // shorter ones are lost among the stitches
+constexpr double kSkip_mm = 4.0;       // of a run, at most, to begin it nearer
 constexpr double kSeenStep_mm = 0.3, kThreadHalf_mm = 0.2;
-constexpr double kAcross = 0.4226;                // sine of 25 degrees
-constexpr double kLength = 0.02;                  // of two ways as little seen the shorter
+constexpr double kAcross = 0.2;   // sine of 12 degrees: rungs fan, and the eye is strict from 25
+constexpr double kLength = 0.02;  // of two ways as little seen the shorter
 constexpr size_t kLookOn = 120, kLookBack = 400;  // stitches
 constexpr double kRounding_mm = 0.05;             // what writing to 0.01 mm may add to a stitch
 constexpr double kNearer = 0.2;                   // what beginning nearer is worth, of what is seen
@@ -310,15 +311,39 @@ class Sewing {
     return line;
   }
 
+  /// Along an edge's centre, from where it comes nearest to the needle.
   void travel(int edge, int node) {
-    runAlong(strand_, lineFrom(edge, node), how_.run_step_mm, Kind::Underlay);
+    const std::vector<Point> line = resample(lineFrom(edge, node), kSeenStep_mm);
+    size_t first = 0;
+    double least = INFINITY;
+    for (size_t i = 0; i < line.size() && static_cast<double>(i) * kSeenStep_mm < kSkip_mm; ++i)
+      if (const double d = distance(strand_.exit(), line[i]); d < least) least = d, first = i;
+    if (first + 1 >= line.size()) first = 0;
+    runAlong(strand_, std::span(line).subspan(first), how_.run_step_mm, Kind::Underlay);
+  }
+
+  /// What belongs under an edge, from the joint `node`, begun at the side to which the way is seen
+  /// less.
+  void addUnder(int edge, int node, Kind kind) {
+    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
+    auto fromNode = [&](const std::vector<Point>& line) {
+      return e.from == node ? line : reversed(line);
+    };
+    std::vector<Point> under = fromNode(e.under);
+    if (std::vector<Point> other = fromNode(e.under_mirrored); !other.empty()) {
+      const std::vector<Point> satin = satinFrom(edge, node, false);
+      const Point at = strand_.exit();
+      auto cost = [&](Point to) { return seen({at, to}, satin) + kNearer * distance(at, to); };
+      if (cost(other.front()) < cost(under.front())) under = std::move(other);
+    }
+    for (Point p : under) strand_.add(p, kind);
   }
 
   void run(int edge, int node) {
     const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
     if (!e.under.empty()) {
       const Kind kind = e.narrow ? Kind::Run : Kind::Underlay;
-      for (Point p : e.from == node ? e.under : reversed(e.under)) strand_.add(p, kind);
+      addUnder(edge, node, kind);
       strand_.add(lineFrom(edge, node).back(), kind);
       return;
     }
@@ -339,7 +364,7 @@ class Sewing {
   void runInside(int edge, int node) {
     const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
     if (!e.under.empty()) {
-      for (Point p : e.from == node ? e.under : reversed(e.under)) strand_.add(p, Kind::Underlay);
+      addUnder(edge, node, Kind::Underlay);
       return;
     }
     const std::vector<Point> satin = satinFrom(edge, far(edge, node), false);
@@ -379,16 +404,24 @@ class Sewing {
   void way(const std::vector<Point>& satin, Point joint) {
     const Point at = strand_.exit(), to = satin.front();
     if (distance(at, to) <= kUnseenWay_mm) return;
-    std::vector<std::vector<Point>> ways{{at, to}, {at, joint, to}};
+    std::vector<std::vector<Point>> ways{{at, to}};
+    const double short_mm = how_.satin.split_over_mm - kRounding_mm;
+    const bool isShort = distance(at, to) <= short_mm;
+    auto addVia = [&](Point p) {
+      if (isShort && distance(at, p) + distance(p, to) > short_mm) return;
+      if (distance(at, p) > kShortestStitch_mm && distance(p, to) > kShortestStitch_mm)
+        ways.push_back({at, p, to});
+    };
+    addVia(joint);
     for (size_t back : {2u, 3u, 4u})
       if (strand_.points.size() > back && strand_.kinds.back() == Kind::Satin)
-        ways.push_back({at, strand_.points[strand_.points.size() - back], to});
+        addVia(strand_.points[strand_.points.size() - back]);
     const std::vector<Point>* best = nullptr;
     double least = INFINITY;
     for (const auto& line : ways)
       if (const double s = seen(line, satin) + kLength * polylineLength(line); s < least)
         least = s, best = &line;
-    if (polylineLength(*best) <= how_.satin.split_over_mm - kRounding_mm) {  // a stitch or two
+    if (isShort) {  // a stitch or two
       for (size_t i = 1; i + 1 < best->size(); ++i) strand_.add((*best)[i], Kind::Satin);
       return;
     }
@@ -462,8 +495,19 @@ class Sewing {
     if (shown(other, next) - shown(points, next) < kNearer * nearer) points = std::move(other);
     way(points, lineFrom(edge, node).front());
     for (Point p : points) strand_.add(p, Kind::Satin);
+    if (next) crossOver(points, *next);
     // a dot's few stitches need its middle
     if (points.size() < kDot) strand_.add(lineFrom(edge, node).back(), Kind::Satin);
+  }
+
+  /// One more stitch along the last rung, where its other side is nearer to what comes next.
+  void crossOver(const std::vector<Point>& points, Point next) {
+    const size_t n = points.size();
+    if (n < 4 || distance(points[n - 1], points[n - 3]) > distance(points[n - 1], points[n - 2]))
+      return;  // few, or split
+    const Point other = points[n - 2] + (points[n - 1] - points[n - 3]) * 0.5;
+    if (distance(other, next) + kUnseenWay_mm < distance(points[n - 1], next))
+      strand_.add(other, Kind::Satin);
   }
 
   /// Too narrow for satin: a second run beside the first.

@@ -14,8 +14,8 @@ struct ColumnEdge {
   /// Columns of varying width bring their own needle points, from joint to joint: the satin, and
   /// the way out under it. Both empty: satin of the sewing's one width.
   std::vector<Point> satin, under;
-  /// The same satin begun at its other side.
-  std::vector<Point> mirrored;
+  /// The same begun at the other side.
+  std::vector<Point> mirrored, under_mirrored;
   double width_mm = 0;                    ///< Mean width of such a column; 0: the sewing's.
   bool owns_from = true, owns_to = true;  ///< Its satin covers that joint's ground.
   bool narrow = false;  ///< Too narrow for satin: `under` and `satin` are two runs side by side.

@@ -9,6 +9,7 @@ namespace rt {
 namespace {
 
 constexpr double kEdgeCost_mm = 0.1, kLateCost_mm = 30.0;
+constexpr double kLateShare = 0.3, kWide_mm = 5.0;  // of that cost, whatever the width
 constexpr size_t kFewJoints = 60;  // of more, where a tour begins and ends is not searched
 constexpr size_t kBegins = 6, kEnds = 4;
 
@@ -44,7 +45,7 @@ class Tours {
       for (const Path& path : pathsToward(part[i], exit, begins > 1 ? kEnds : 1)) {
         if (away(part[i]) + path.away_mm >= least) continue;
         ColumnTour tour = along(part[i], path.edges);
-        const double cost = away(part[i]) + path.away_mm + kLateCost_mm * late(tour);
+        const double cost = away(part[i]) + path.away_mm + late_mm(tour);
         if (cost < least) least = cost, best = std::move(tour);
       }
     return best;
@@ -160,17 +161,22 @@ class Tours {
            std::find(stack_.begin(), stack_.end(), there) != stack_.end();
   }
 
-  /// Steps that begin on ground which its owner has covered already.
-  int late(const ColumnTour& tour) const {
-    std::vector<bool> finished(graph_.joints.size());
-    int count = 0;
+  /// What it costs that steps begin on ground which its owner has covered already: the more, the
+  /// wider the owner.
+  double late_mm(const ColumnTour& tour) const {
+    std::vector<double> finished(graph_.joints.size());  // width of the cover there
+    double cost = 0;
     for (const TourStep& s : tour.steps) {
-      count += finished[static_cast<size_t>(s.node)] && !owns(s.edge, s.node);
+      if (const double width = finished[static_cast<size_t>(s.node)];
+          width > 0 && !owns(s.edge, s.node))
+        cost += kLateCost_mm * (kLateShare + (1 - kLateShare) * std::min(1.0, width / kWide_mm));
       if (s.what != TourStep::What::Cover) continue;
       for (int node : {s.node, far(s.edge, s.node)})
-        if (owns(s.edge, node)) finished[static_cast<size_t>(node)] = true;
+        if (owns(s.edge, node))
+          finished[static_cast<size_t>(node)] =
+              std::max(0.1, graph_.edges[static_cast<size_t>(s.edge)].width_mm);
     }
-    return count;
+    return cost;
   }
 
   const ColumnGraph& graph_;

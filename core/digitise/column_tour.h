@@ -32,7 +32,7 @@ bool ownsJoint(const ColumnEdge& edge, int joint);
 /// What lies beside the way from the first joint to the last is sewn in passing; what ends at a
 /// joint comes before what owns it wherever that can be. Where the part has few joints, where it
 /// begins and ends is chosen among those near `entry` and `exit`, so that the fewest columns are
-/// begun on finished ground; that counts as much as 30 mm of distance.
+/// begun on finished ground; one on a wide column counts as much as 30 mm of distance.
 ColumnTour columnTour(const ColumnGraph& graph, const std::vector<int>& part, Point entry,
                       Point exit);
 

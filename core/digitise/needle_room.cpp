@@ -7,6 +7,7 @@ namespace rt {
 namespace {
 
 constexpr double kMostBack_mm = 0.9, kMostBack = 0.4;  // of a stitch
+constexpr double kSameHole_mm = 0.06;
 constexpr double kBackStep_mm = 0.05;
 constexpr double kRounding_mm = 0.03;   // what writing to 0.01 mm may add
 constexpr double kStray_mm = 0.2;       // of a line that loses a point
@@ -55,8 +56,14 @@ class Spreader {
     const Point p = strand_.points[i];
     const bool end = i == 0 || i + 1 == strand_.points.size();
     if (end || pierced_.hasRoom(p) || distance(out_.exit(), p) < room_) return lay(p, i);
-    if (strand_.kinds[i] == Kind::Satin) return lay(stoodBack(p, strand_.points[i + 1]), i);
-    if (!canGo(i)) lay(slid(p), i);
+    if (strand_.kinds[i] == Kind::Satin) {
+      // where two stretches of a column meet, the later one's last stitch uses the hole that is
+      // there
+      const bool meets =
+          pierced_.nearest_mm(p) < kSameHole_mm && strand_.kinds[i + 1] != Kind::Satin;
+      return lay(meets ? p : stoodBack(p, strand_.points[i + 1]), i);
+    }
+    if (!canGo(i)) lay(slid(p, strand_.points[i + 1]), i);
   }
 
   void lay(Point p, size_t i) {
@@ -66,16 +73,7 @@ class Spreader {
 
   Point stoodBack(Point p, Point next) const {
     const Point from = out_.exit(), way = unit(from - p);
-    const double most = std::min(kMostBack_mm, kMostBack * distance(from, p));
-    const double longest = std::max(distance(p, next), kSplitSatinOver_mm - kRounding_mm);
-    Point best = p;
-    double widest = pierced_.nearest_mm(p);
-    for (double mm = kBackStep_mm; mm <= most && widest < room_; mm += kBackStep_mm) {
-      const Point at = p + way * mm;
-      if (distance(at, next) > longest) break;
-      if (const double d = pierced_.nearest_mm(at); d > widest) widest = d, best = at;
-    }
-    return best;
+    return roomiest(p, way, std::min(kMostBack_mm, kMostBack * distance(from, p)), next);
   }
 
   /// Is the line the same without the point?
@@ -85,14 +83,24 @@ class Spreader {
            pointSegmentDistance(strand_.points[i], from, next) <= kStray_mm;
   }
 
-  Point slid(Point p) const {
+  Point slid(Point p, Point next) const {
     const Point way = unit(p - out_.exit());
-    const double most = std::min(2 * room_, 0.4 * distance(out_.exit(), p));
+    return roomiest(p, way * -1, std::min(2 * room_, 0.4 * distance(out_.exit(), p)), next);
+  }
+
+  /// The first place with room along `way`, else the one with the most; the stitch to `next` stays
+  /// within what satin is split at.
+  Point roomiest(Point p, Point way, double most_mm, Point next) const {
+    const double longest = std::max(distance(p, next), kSplitSatinOver_mm - kRounding_mm);
+    // a stitch that gets too short would be left out
+    most_mm = std::min(most_mm, distance(out_.exit(), p) - kShortestStitch_mm - kRounding_mm);
     Point best = p;
     double widest = pierced_.nearest_mm(p);
-    for (double mm = kBackStep_mm; mm <= most && widest < room_; mm += kBackStep_mm)
-      if (const double d = pierced_.nearest_mm(p - way * mm); d > widest)
-        widest = d, best = p - way * mm;
+    for (double mm = kBackStep_mm; mm <= most_mm && widest < room_; mm += kBackStep_mm) {
+      const Point at = p + way * mm;
+      if (distance(at, next) > longest) break;
+      if (const double d = pierced_.nearest_mm(at); d > widest) widest = d, best = at;
+    }
     return best;
   }
 

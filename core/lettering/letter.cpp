@@ -245,7 +245,7 @@ class Composer {
     ColumnGraph graph = made.columns;
     for (Point& p : graph.joints) p = to(p);
     for (ColumnEdge& e : graph.edges)
-      for (auto* points : {&e.line, &e.satin, &e.mirrored, &e.under})
+      for (auto* points : {&e.line, &e.satin, &e.mirrored, &e.under, &e.under_mirrored})
         for (Point& p : *points) p = to(p);
     return sewArea(transformed(made.area, to), graph, at, exit);
   }

@@ -5,7 +5,7 @@
 #include <map>
 
 #include "density_map.h"
-namespace rt::bench {
+namespace rt::testing {
 namespace {
 
 constexpr double kCell_mm = 0.05;
@@ -388,4 +388,4 @@ SewnFigures sewnFigures(const Area& shape, const Pattern& pattern) {
   return Cloth(shape, pattern).run();
 }
 
-}  // namespace rt::bench
+}  // namespace rt::testing

@@ -8,7 +8,7 @@
 #include "pattern.h"
 #include "polygon.h"
 
-namespace rt::bench {
+namespace rt::testing {
 
 /// A sewn stitch: from a to b.
 struct Laid {
@@ -51,4 +51,4 @@ inline constexpr double kThread_mm = 0.4;
 
 SewnFigures sewnFigures(const Area& shape, const Pattern& pattern);
 
-}  // namespace rt::bench
+}  // namespace rt::testing
