@@ -2,12 +2,15 @@
 
 #include <algorithm>
 #include <deque>
-#include <queue>
+#include <optional>
+#include <unordered_map>
 
 namespace rt {
 namespace {
 
 constexpr double kLeastRow_mm = 0.5;  // shorter rows are left to their neighbours
+constexpr double kFinest_mm =
+    0.25;  // rows that are farther apart get others between them, for ways
 constexpr double kLeastEnd_mm = 0.7;  // from a row's end to its next needle point
 constexpr double kOutward_mm =
     0.8;  // a row that begins this far beyond the last one's end is begun there
@@ -107,162 +110,329 @@ class Ways {
  public:
   explicit Ways(const Rows& rows) : rows_(rows) {}
 
-  /// Intervals from `from` to `to`, fewest finished ones first; empty if they do not connect.
-  std::vector<int> find(int from, int to, const std::vector<bool>& sewn) const {
-    std::vector<double> cost(rows_.all.size(), INFINITY);
-    std::vector<int> by(rows_.all.size(), -1);
-    using Item = std::pair<double, int>;
-    std::priority_queue<Item, std::vector<Item>, std::greater<>> open;
-    cost[static_cast<size_t>(from)] = 0;
-    open.emplace(0, from);
-    while (!open.empty()) {
-      const auto [c, i] = open.top();
-      open.pop();
-      if (i == to) break;
-      if (c > cost[static_cast<size_t>(i)]) continue;
+  /// Fewest intervals from one to another, both included; empty if they do not connect.
+  std::vector<int> find(int from, int to) const {
+    std::unordered_map<int, int> by{{from, from}};  // few of them: ends lie near one another
+    std::deque<int> open{from};
+    while (!open.empty() && !by.count(to)) {
+      const int i = open.front();
+      open.pop_front();
       for (const auto* list :
            {&rows_.all[static_cast<size_t>(i)].above, &rows_.all[static_cast<size_t>(i)].below})
-        for (int j : *list) {
-          const bool done = sewn[static_cast<size_t>(rows_.all[static_cast<size_t>(j)].section)];
-          const double next = c + (done ? 4 : 1);
-          if (next >= cost[static_cast<size_t>(j)]) continue;
-          cost[static_cast<size_t>(j)] = next;
-          by[static_cast<size_t>(j)] = i;
-          open.emplace(next, j);
-        }
+        for (int j : *list)
+          if (by.try_emplace(j, i).second) open.push_back(j);
     }
     std::vector<int> way;
-    if (to != from && by[static_cast<size_t>(to)] < 0) return way;
-    for (int i = to; i >= 0; i = i == from ? -1 : by[static_cast<size_t>(i)]) way.push_back(i);
+    if (!by.count(to)) return way;
+    for (int i = to; i != from; i = by.at(i)) way.push_back(i);
+    way.push_back(from);
     std::reverse(way.begin(), way.end());
     return way;
   }
 
-  /// A line with few corners through the intervals.
+  /// The shortest line through the intervals, within what each shares with the next.
   std::vector<Point> line(const std::vector<int>& way, Point from, Point to) const {
     std::vector<Point> out{from};
     size_t at = 0;
-    while (at + 1 < way.size()) {
-      size_t reach = at + 1;
-      for (size_t step = 1; at + step < way.size(); step *= 2)
-        if (straight(way, at, at + step, out.back(), target(way, at + step, to, out.back())))
-          reach = at + step;
-        else
-          break;
-      if (straight(way, at, way.size() - 1, out.back(), to)) reach = way.size() - 1;
-      out.push_back(target(way, reach, to, out.back()));
-      at = reach;
+    while (at + 1 < way.size()) {  // stretches that lead one way, up or down
+      const bool down = rowOf(way, at + 1) > rowOf(way, at);
+      size_t end = at + 1;
+      while (end + 1 < way.size() && (rowOf(way, end + 1) > rowOf(way, end)) == down) ++end;
+      std::vector<Gate> gates;
+      for (size_t i = at; i < end; ++i) gates.push_back(gateAfter(way, i));
+      if (end + 1 < way.size()) {  // it turns there: to the near side of the last gate
+        const Gate last = gates.back();
+        gates.pop_back();
+        pull(out, gates, {std::clamp(out.back().x, last.left, last.right), last.y});
+      } else {
+        pull(out, gates, to);
+      }
+      at = end;
     }
     if (distance(out.back(), to) > 0) out.push_back(to);
     return out;
   }
 
  private:
-  const Interval& interval(const std::vector<int>& way, size_t i) const {
-    return rows_.all[static_cast<size_t>(way[i])];
+  /// What two touching intervals share, on the line between their rows.
+  struct Gate {
+    double left = 0, right = 0, y = 0;
+  };
+  int rowOf(const std::vector<int>& way, size_t i) const {
+    return rows_.all[static_cast<size_t>(way[i])].row;
   }
-
-  Point target(const std::vector<int>& way, size_t i, Point to, Point from) const {
-    if (i + 1 == way.size()) return to;
-    const Interval& here = interval(way, i);
-    const Interval& next = interval(way, i + 1);
-    double left = std::max(here.left, next.left), right = std::min(here.right, next.right);
+  Gate gateAfter(const std::vector<int>& way, size_t i) const {
+    const Interval &here = rows_.all[static_cast<size_t>(way[i])],
+                   &next = rows_.all[static_cast<size_t>(way[i + 1])];
+    const double left = std::max(here.left, next.left), right = std::min(here.right, next.right);
     const double margin = std::min(0.3, (right - left) / 3);
-    return {std::clamp(from.x, left + margin, std::max(left + margin, right - margin)),
-            rows_.y(here.row)};
+    return {left + margin, right - margin, (rows_.y(here.row) + rows_.y(next.row)) / 2};
   }
 
-  bool straight(const std::vector<int>& way, size_t first, size_t last, Point a, Point b) const {
-    if (std::abs(b.y - a.y) < kSame_mm) return last <= first + 1;
-    for (size_t i = first; i <= last; ++i) {
-      const Interval& it = interval(way, i);
-      const double t = (rows_.y(it.row) - a.y) / (b.y - a.y);
-      const double x = a.x + t * (b.x - a.x);
-      if (t < -0.5 || t > 1.5 || x < it.left - 0.05 || x > it.right + 0.05) return false;
+  /// Adds the shortest line from the last point through the gates to `to`: straight on while the
+  /// gates so far can be seen through, a corner at the one that bars the view.
+  static void pull(std::vector<Point>& out, const std::vector<Gate>& gates, Point to) {
+    size_t first = 0;
+    while (true) {
+      const Point from = out.back();
+      // slopes x over y that pass all gates so far, and the gates that bound them
+      double low = -INFINITY, high = INFINITY;
+      size_t lowAt = first, highAt = first;
+      std::optional<std::pair<Point, size_t>> corner;
+      for (size_t k = first; k <= gates.size() && !corner; ++k) {
+        const Gate g = k < gates.size() ? gates[k] : Gate{to.x, to.x, to.y};
+        const double dy = g.y - from.y;
+        if (std::abs(dy) < kSame_mm) continue;
+        const bool low_is_left = dy > 0;
+        const double a = (g.left - from.x) / dy, b = (g.right - from.x) / dy;
+        const double least = std::min(a, b), most = std::max(a, b);
+        if (least > high)
+          corner = {{low_is_left ? gates[highAt].right : gates[highAt].left, gates[highAt].y},
+                    highAt};
+        else if (most < low)
+          corner = {{low_is_left ? gates[lowAt].left : gates[lowAt].right, gates[lowAt].y}, lowAt};
+        if (least > low) low = least, lowAt = k;
+        if (most < high) high = most, highAt = k;
+      }
+      if (!corner) break;
+      out.push_back(corner->first);
+      first = corner->second + 1;
     }
-    return true;
+    out.push_back(to);
   }
 
   const Rows& rows_;
 };
 
-/// Where a section can begin: its first or last row, left or right end.
-struct Entry {
-  int section = -1;
-  bool fromTop = true, fromLeft = true;
-  Point at;
+enum class End { Top, Bottom };
+
+End opposite(End end) {
+  return end == End::Top ? End::Bottom : End::Top;
+}
+
+/// Sections as a tree: what hangs on a section is sewn before it, and each is sewn toward the one
+/// that it hangs on. So every way lies under rows that follow.
+class SectionTree {
+ public:
+  struct Node {
+    int parent = -1;
+    End out = End::Bottom;      ///< Where it touches its parent.
+    std::vector<int> children;  ///< In the order in which they are sewn.
+  };
+
+  /// Of the sections connected to `first`, which is the first to be sewn.
+  SectionTree(const Rows& rows, int first, std::vector<bool>& taken)
+      : rows_(rows), nodes_(rows.sections.size()) {
+    root = farthest(first);
+    grow(taken);
+    leadTo(first);
+  }
+  int root = -1;
+  const Node& node(int section) const { return nodes_[static_cast<size_t>(section)]; }
+
+ private:
+  struct Touch {
+    int section;
+    End mine;  // the end at which this one touches it
+  };
+
+  std::vector<Touch> touches(int section) const {
+    const auto& list = rows_.sections[static_cast<size_t>(section)];
+    std::vector<Touch> out;
+    for (int i : rows_.all[static_cast<size_t>(list.front())].above)
+      out.push_back({rows_.all[static_cast<size_t>(i)].section, End::Top});
+    for (int i : rows_.all[static_cast<size_t>(list.back())].below)
+      out.push_back({rows_.all[static_cast<size_t>(i)].section, End::Bottom});
+    return out;
+  }
+
+  int farthest(int first) const {
+    std::vector<bool> seen(nodes_.size());
+    std::deque<int> open{first};
+    seen[static_cast<size_t>(first)] = true;
+    int last = first;
+    while (!open.empty()) {
+      last = open.front();
+      open.pop_front();
+      for (const Touch& t : touches(last))
+        if (!seen[static_cast<size_t>(t.section)]) {
+          seen[static_cast<size_t>(t.section)] = true;
+          open.push_back(t.section);
+        }
+    }
+    return last;
+  }
+
+  /// Depth first, so that sections that follow one another stay a chain.
+  void grow(std::vector<bool>& taken) {
+    std::vector<int> stack{root};
+    taken[static_cast<size_t>(root)] = true;
+    while (!stack.empty()) {
+      const int at = stack.back();
+      bool grew = false;
+      for (const Touch& t : touches(at)) {
+        if (taken[static_cast<size_t>(t.section)]) continue;
+        taken[static_cast<size_t>(t.section)] = true;
+        Node& child = nodes_[static_cast<size_t>(t.section)];
+        child.parent = at;
+        child.out = opposite(t.mine);
+        nodes_[static_cast<size_t>(at)].children.push_back(t.section);
+        stack.push_back(t.section);
+        grew = true;
+        break;
+      }
+      if (!grew) stack.pop_back();
+    }
+  }
+
+  /// What leads to the first section comes first at every fork.
+  void leadTo(int first) {
+    for (int at = first; node(at).parent >= 0; at = node(at).parent) {
+      auto& list = nodes_[static_cast<size_t>(node(at).parent)].children;
+      std::rotate(list.begin(), std::find(list.begin(), list.end(), at),
+                  std::find(list.begin(), list.end(), at) + 1);
+    }
+  }
+
+  const Rows& rows_;
+  std::vector<Node> nodes_;
 };
 
 class Filler {
  public:
   Filler(const Area& level, const FillOptions& options)
-      : options_(options), rows_(level, options.row_spacing_mm, options.pull_mm), ways_(rows_) {}
+      : options_(options),
+        every_(std::max(1, static_cast<int>(std::ceil(options.row_spacing_mm / kFinest_mm)))),
+        rows_(level, options.row_spacing_mm / every_, options.pull_mm),
+        ways_(rows_) {}
 
-  std::vector<Strand> run(Point start) {
-    std::vector<Strand> strands;
-    std::vector<bool> sewn(rows_.sections.size());
-    Point at = start;
-    int here = -1;  // interval that the needle is in
-    for (size_t n = 0; n < rows_.sections.size(); ++n) {
-      const Entry entry = nearest(sewn, at);
-      const int first = intervalOf(entry);
-      if (here < 0 || !travel(strands.back(), here, first, entry.at, sewn)) strands.emplace_back();
-      here = sewSection(strands.back(), entry);
-      sewn[static_cast<size_t>(entry.section)] = true;
-      at = strands.back().exit();
+  std::vector<Strand> run(Point start, bool arriving) {
+    std::vector<bool> taken(rows_.sections.size());
+    at_ = start;
+    for (size_t n = 0; n < taken.size(); ++n) {
+      const int first = nearest(taken);
+      if (first < 0) break;
+      const SectionTree tree(rows_, first, taken);
+      here_ = arriving && strands_.empty() ? intervalAt(start) : -1;
+      if (here_ >= 0) strands_.emplace_back().add(start, travelKind());
+      sewTree(tree);
     }
-    return strands;
+    std::erase_if(strands_, [](const Strand& s) { return s.points.size() < 2; });
+    return std::move(strands_);
   }
 
  private:
-  int intervalOf(const Entry& e) const {
-    const auto& list = rows_.sections[static_cast<size_t>(e.section)];
-    return e.fromTop ? list.front() : list.back();
+  const std::vector<int>& listOf(int section) const {
+    return rows_.sections[static_cast<size_t>(section)];
+  }
+  int intervalOf(int section, End end) const {
+    return end == End::Top ? listOf(section).front() : listOf(section).back();
+  }
+  Point endOf(int interval, bool left) const {
+    const Interval& it = rows_.all[static_cast<size_t>(interval)];
+    return {left ? it.left : it.right, rows_.y(it.row)};
   }
 
-  Entry nearest(const std::vector<bool>& sewn, Point at) const {
-    Entry best;
+  /// The section that begins nearest to the needle; -1 when all are taken.
+  int nearest(const std::vector<bool>& taken) const {
+    int best = -1;
     double least = INFINITY;
-    for (size_t s = 0; s < sewn.size(); ++s) {
-      if (sewn[s]) continue;
-      for (bool top : {true, false})
-        for (bool left : {true, false}) {
-          Entry e{static_cast<int>(s), top, left, {}};
-          const Interval& it = rows_.all[static_cast<size_t>(intervalOf(e))];
-          e.at = {left ? it.left : it.right, rows_.y(it.row)};
-          if (const double d = distance(at, e.at); d < least) least = d, best = e;
-        }
+    for (size_t s = 0; s < taken.size(); ++s) {
+      if (taken[s]) continue;
+      for (End end : {End::Top, End::Bottom})
+        for (bool left : {true, false})
+          if (const double d = distance(at_, endOf(intervalOf(static_cast<int>(s), end), left));
+              d < least)
+            least = d, best = static_cast<int>(s);
     }
     return best;
   }
 
-  bool travel(Strand& strand, int from, int to, Point target, const std::vector<bool>& sewn) const {
-    const std::vector<int> way = ways_.find(from, to, sewn);
+  /// The interval that a point lies in; -1 outside the area.
+  int intervalAt(Point p) const {
+    int best = -1;
+    double least = options_.row_spacing_mm;
+    for (size_t i = 0; i < rows_.all.size(); ++i) {
+      const Interval& it = rows_.all[i];
+      const double away =
+          std::max({std::abs(rows_.y(it.row) - p.y), it.left - p.x, p.x - it.right});
+      if (away < least) least = away, best = static_cast<int>(i);
+    }
+    return best;
+  }
+
+  /// What hangs on a section first, then the section itself, toward its parent.
+  void sewTree(const SectionTree& tree) {
+    struct Visit {
+      int section;
+      size_t child = 0;
+    };
+    std::vector<Visit> stack{{tree.root}};
+    while (!stack.empty()) {
+      Visit& at = stack.back();
+      const SectionTree::Node& node = tree.node(at.section);
+      if (at.child < node.children.size()) {
+        stack.push_back({node.children[at.child++]});
+        continue;
+      }
+      sewToward(at.section, node.parent < 0 ? std::nullopt : std::optional(node.out));
+      stack.pop_back();
+    }
+  }
+
+  /// Sews a section so that it ends at `out`; where that is free, from the nearer end.
+  void sewToward(int section, std::optional<End> out) {
+    const int top = intervalOf(section, End::Top), bottom = intervalOf(section, End::Bottom);
+    End in = out ? opposite(*out) : End::Top;
+    if (!out && std::min(distance(at_, endOf(bottom, true)), distance(at_, endOf(bottom, false))) <
+                    std::min(distance(at_, endOf(top, true)), distance(at_, endOf(top, false))))
+      in = End::Bottom;
+    const int first = in == End::Top ? top : bottom;
+    const bool fromLeft = distance(at_, endOf(first, true)) <= distance(at_, endOf(first, false));
+    if (every_ > 1) return sewSparse(section, in, fromLeft);
+    if (here_ < 0 || !travel(strands_.back(), here_, first, endOf(first, fromLeft)))
+      strands_.emplace_back();
+    here_ = sewSection(strands_.back(), section, in, fromLeft);
+    at_ = strands_.back().exit();
+  }
+
+  Kind travelKind() const { return options_.kind == Kind::Fill ? Kind::Underlay : options_.kind; }
+
+  bool travel(Strand& strand, int from, int to, Point target) const {
+    const std::vector<int> way = ways_.find(from, to);
     if (way.empty()) return distance(strand.exit(), target) <= kLeastRow_mm;
-    double onSewn = 0;
-    for (int i : way)
-      onSewn += sewn[static_cast<size_t>(rows_.all[static_cast<size_t>(i)].section)]
-                    ? options_.row_spacing_mm
-                    : 0;
     const std::vector<Point> line = ways_.line(way, strand.exit(), target);
-    if (polylineLength(line) > options_.longest_travel_mm || onSewn > options_.over_sewn_mm)
-      return false;
+    if (polylineLength(line) > options_.longest_travel_mm) return false;
     for (size_t i = 1; i < line.size(); ++i)
-      runAlong(strand, std::span(line).subspan(i - 1, 2), 2.5,
-               options_.kind == Kind::Fill ? Kind::Underlay : options_.kind);
+      runAlong(strand, std::span(line).subspan(i - 1, 2), 2.5, travelKind());
     return true;
   }
 
-  /// Sews the rows to and fro; gives the interval it ends in.
-  int sewSection(Strand& strand, const Entry& entry) const {
-    std::vector<int> list = rows_.sections[static_cast<size_t>(entry.section)];
-    if (!entry.fromTop) std::reverse(list.begin(), list.end());
-    bool toRight = entry.fromLeft;
+  /// Sews the rows to and fro from one end; gives the interval it ends in.
+  int sewSection(Strand& strand, int section, End in, bool toRight) const {
+    std::vector<int> list = listOf(section);
+    if (in == End::Bottom) std::reverse(list.begin(), list.end());
     for (int i : list) {
       addRow(strand, rows_.all[static_cast<size_t>(i)], toRight);
       toRight = !toRight;
     }
     return list.back();
+  }
+
+  /// The same where rows stand far apart: from row to row by a way inside the area.
+  void sewSparse(int section, End in, bool toRight) {
+    std::vector<int> list = listOf(section);
+    if (in == End::Bottom) std::reverse(list.begin(), list.end());
+    for (int i : list) {
+      const Interval& it = rows_.all[static_cast<size_t>(i)];
+      if (it.row % every_ != every_ / 2) continue;
+      if (here_ < 0 || !travel(strands_.back(), here_, i, endOf(i, toRight)))
+        strands_.emplace_back();
+      addRow(strands_.back(), it, toRight);
+      here_ = i;
+      at_ = strands_.back().exit();
+      toRight = !toRight;
+    }
   }
 
   /// A row ends at the area's edge; the next goes from there to its first point inside, so that
@@ -292,7 +462,7 @@ class Filler {
   /// Needle points on a lattice that shifts from row to row.
   void addBricks(Strand& strand, double start, double end, double y, int row) const {
     const double step = options_.stitch_length_mm;
-    const int order = (row * 3) % std::max(1, options_.bricks);  // not a neighbour's place
+    const int order = (row / every_ * 3) % std::max(1, options_.bricks);  // not a neighbour's place
     const double phase = step * order / std::max(1, options_.bricks);
     const double low = std::min(start, end) + kLeastEnd_mm,
                  high = std::max(start, end) - kLeastEnd_mm;
@@ -304,16 +474,22 @@ class Filler {
   }
 
   FillOptions options_;
+  int every_;  // row of those that ways are found through is sewn
   Rows rows_;
   Ways ways_;
+  std::vector<Strand> strands_;
+  Point at_;       // the needle
+  int here_ = -1;  // the interval that it is in; -1: none
 };
 
 }  // namespace
 
-std::vector<Strand> fillRows(const Area& area, const FillOptions& options, Point start) {
+std::vector<Strand> fillRows(const Area& area, const FillOptions& options, Point start,
+                             bool arriving) {
   const Transform level = Transform::turning(-options.angle_deg);
   const Transform back = Transform::turning(options.angle_deg);
-  std::vector<Strand> strands = Filler(transformed(area, level), options).run(level(start));
+  std::vector<Strand> strands =
+      Filler(transformed(area, level), options).run(level(start), arriving);
   for (Strand& strand : strands)
     for (Point& p : strand.points) p = back(p);
   return strands;

@@ -7,18 +7,21 @@
 namespace rt {
 
 struct FillOptions {
-  double row_spacing_mm = 0.25;   ///< Perpendicular distance between neighbouring thread lines.
-  double stitch_length_mm = 3.5;  ///< Along a row.
-  double angle_deg = 0;           ///< Of the rows, clockwise as seen; 0 is level.
-  double pull_mm = 0.20;          ///< Rows are longer by this in all, half at each end.
-  double longest_travel_mm = 60;  ///< Longer ways to the next section are cut and jumped.
-  double over_sewn_mm = 8;        ///< Travel over finished rows, which shows, at most.
+  double row_spacing_mm = 0.25;    ///< Perpendicular distance between neighbouring thread lines.
+  double stitch_length_mm = 3.5;   ///< Along a row.
+  double angle_deg = 0;            ///< Of the rows, clockwise as seen; 0 is level.
+  double pull_mm = 0.20;           ///< Rows are longer by this in all, half at each end.
+  double longest_travel_mm = 120;  ///< Longer ways to the next section are cut and jumped.
   Kind kind = Kind::Fill;
   int bricks = 4;  ///< Rows after which the needle points repeat.
 };
 
-/// Sews the area in sections without a hole between their rows, each to and fro, starting near
-/// `start`. Ways between sections keep inside the area. No strand for an area under one row.
-std::vector<Strand> fillRows(const Area& area, const FillOptions& options, Point start);
+/// Sews the area in sections without a hole between their rows, each to and fro, the first one near
+/// `start`. Sections are a tree: what hangs on one is sewn before it and ends beside it, so that
+/// ways lie under rows that follow and one connected area is one strand. `arriving`: the needle is
+/// at `start` already, and goes on from there under the rows where that lies in the area. No strand
+/// for an area under one row.
+std::vector<Strand> fillRows(const Area& area, const FillOptions& options, Point start,
+                             bool arriving = false);
 
 }  // namespace rt

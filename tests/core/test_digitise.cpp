@@ -52,6 +52,44 @@ size_t shortOnes(const Pattern& p, double& longest) {
 class TestDigitise : public QObject {
   Q_OBJECT
  private slots:
+  /// Whatever holes it has: one connected area is one strand, its ways lie inside it and under rows
+  /// that follow, close rows or far apart.
+  void aConnectedAreaIsOneStrand() {
+    std::mt19937 random = testing::seeded(63);
+    for (int round = 0; round < 40; ++round) {
+      Area area{{{0, 0}, {50, 0}, {50, 40}, {0, 40}}};
+      for (int hole = 0; hole < 6; ++hole)
+        area = difference(
+            area, disc({between(random, 4, 46), between(random, 4, 36)}, between(random, 1.5, 4)));
+      const std::vector<Area> parts = separated(area);
+      if (parts.size() != 1) continue;
+      FillOptions o;
+      o.row_spacing_mm = round % 2 ? 3.0 : 0.3;
+      o.angle_deg = between(random, 0, 180);
+      const auto strands = fillRows(area, o, {between(random, 0, 50), 0});
+      QCOMPARE(strands.size(), size_t{1});
+      const Area room = grown(area, 0.3);
+      double shown = 0;  // of ways across finished rows
+      const Strand& s = strands[0];
+      for (size_t i = 1; i < s.points.size(); ++i) {
+        const Point middle = mix(s.points[i - 1], s.points[i], 0.5);
+        QVERIFY2(contains(room, middle) || o.row_spacing_mm < 1,
+                 qPrintable(QString("round %1 at %2, %3").arg(round).arg(middle.x).arg(middle.y)));
+        if (s.kinds[i] != Kind::Underlay) continue;
+        QVERIFY2(contains(room, middle), qPrintable(QString("round %1: a way").arg(round)));
+        if (o.row_spacing_mm > 1) continue;
+        bool under = false;  // a row that follows lies over it
+        for (size_t k = i + 1; k < s.points.size() && !under; ++k)
+          under =
+              s.kinds[k] == Kind::Fill &&
+              pointSegmentDistance(middle, s.points[k - 1], s.points[k]) < 0.46;  // beside its row
+        const Point row{std::cos(radians(o.angle_deg)), std::sin(radians(o.angle_deg))};
+        const Point way = s.points[i] - s.points[i - 1];
+        if (!under && std::abs(cross(unit(way), row)) > 0.42) shown += std::hypot(way.x, way.y);
+      }
+      QVERIFY2(shown < 5, qPrintable(QString("round %1: %2 mm").arg(round).arg(shown)));
+    }
+  }
   void aFillCoversItsArea() {
     std::mt19937 random = testing::seeded(61);
     for (int i = 0; i < 6; ++i) {
