@@ -3,12 +3,14 @@
 #include <algorithm>
 #include <deque>
 #include <optional>
+#include <queue>
 #include <unordered_map>
 
 namespace rt {
 namespace {
 
 constexpr double kLeastRow_mm = 0.5;  // shorter rows are left to their neighbours
+constexpr int kOnSewn = 50;           // rows: how far a way goes round one finished row
 constexpr double kFinest_mm =
     0.25;  // rows that are farther apart get others between them, for ways
 constexpr double kLeastEnd_mm = 0.7;  // from a row's end to its next needle point
@@ -110,21 +112,34 @@ class Ways {
  public:
   explicit Ways(const Rows& rows) : rows_(rows) {}
 
-  /// Fewest intervals from one to another, both included; empty if they do not connect.
-  std::vector<int> find(int from, int to) const {
-    std::unordered_map<int, int> by{{from, from}};  // few of them: ends lie near one another
-    std::deque<int> open{from};
-    while (!open.empty() && !by.count(to)) {
-      const int i = open.front();
-      open.pop_front();
+  /// Fewest intervals from one to another, both included, finished sections last; empty if they do
+  /// not connect.
+  std::vector<int> find(int from, int to, const std::vector<bool>& sewn) const {
+    struct Reached {
+      int cost, by;
+    };
+    std::unordered_map<int, Reached> reached{{from, {0, from}}};  // few: ends lie near one another
+    std::priority_queue<std::pair<int, int>, std::vector<std::pair<int, int>>, std::greater<>> open;
+    open.emplace(0, from);
+    while (!open.empty()) {
+      const auto [cost, i] = open.top();
+      open.pop();
+      if (i == to) break;
+      if (cost > reached.at(i).cost) continue;
       for (const auto* list :
            {&rows_.all[static_cast<size_t>(i)].above, &rows_.all[static_cast<size_t>(i)].below})
-        for (int j : *list)
-          if (by.try_emplace(j, i).second) open.push_back(j);
+        for (int j : *list) {
+          const auto section = static_cast<size_t>(rows_.all[static_cast<size_t>(j)].section);
+          const int next = cost + (sewn[section] ? kOnSewn : 1);
+          const auto [it, added] = reached.try_emplace(j, Reached{next, i});
+          if (!added && it->second.cost <= next) continue;
+          it->second = {next, i};
+          open.emplace(next, j);
+        }
     }
     std::vector<int> way;
-    if (!by.count(to)) return way;
-    for (int i = to; i != from; i = by.at(i)) way.push_back(i);
+    if (!reached.count(to)) return way;
+    for (int i = to; i != from; i = reached.at(i).by) way.push_back(i);
     way.push_back(from);
     std::reverse(way.begin(), way.end());
     return way;
@@ -308,6 +323,7 @@ class Filler {
 
   std::vector<Strand> run(Point start, bool arriving) {
     std::vector<bool> taken(rows_.sections.size());
+    sewn_.assign(taken.size(), false);
     at_ = start;
     for (size_t n = 0; n < taken.size(); ++n) {
       const int first = nearest(taken);
@@ -376,6 +392,7 @@ class Filler {
         continue;
       }
       sewToward(at.section, node.parent < 0 ? std::nullopt : std::optional(node.out));
+      sewn_[static_cast<size_t>(at.section)] = true;
       stack.pop_back();
     }
   }
@@ -399,7 +416,7 @@ class Filler {
   Kind travelKind() const { return options_.kind == Kind::Fill ? Kind::Underlay : options_.kind; }
 
   bool travel(Strand& strand, int from, int to, Point target) const {
-    const std::vector<int> way = ways_.find(from, to);
+    const std::vector<int> way = ways_.find(from, to, sewn_);
     if (way.empty()) return distance(strand.exit(), target) <= kLeastRow_mm;
     const std::vector<Point> line = ways_.line(way, strand.exit(), target);
     if (polylineLength(line) > options_.longest_travel_mm) return false;
@@ -478,8 +495,9 @@ class Filler {
   Rows rows_;
   Ways ways_;
   std::vector<Strand> strands_;
-  Point at_;       // the needle
-  int here_ = -1;  // the interval that it is in; -1: none
+  std::vector<bool> sewn_;  // by section
+  Point at_;                // the needle
+  int here_ = -1;           // the interval that it is in; -1: none
 };
 
 }  // namespace
