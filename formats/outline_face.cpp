@@ -88,7 +88,7 @@ class FontOutlines : public OutlineSource {
     hb_glyph_extents_t extents{};
     if (hb_font_get_nominal_glyph(font_.get(), 'H', &capital) &&
         hb_font_get_glyph_extents(font_.get(), capital, &extents))
-      cap_ = extents.y_bearing;
+      cap_ = -extents.height;  // a script's H may reach below its baseline
     if (!(cap_ > 0)) throw Error("the font has no letter H", file.string(), "use another font");
     hb_font_make_immutable(font_.get());
   }

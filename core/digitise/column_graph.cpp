@@ -13,6 +13,7 @@ namespace {
 
 constexpr size_t kDot = 8;             // needle points of the least column
 constexpr double kUnseenWay_mm = 1.0;  // shorter ones are lost among the stitches
+constexpr double kWithin_mm = 0.15;    // a run keeps to its line so that none shows beside a column
 constexpr double kSkip_mm = 4.0;       // of a run, at most, to begin it nearer
 constexpr double kSeenStep_mm = 0.3, kThreadHalf_mm = 0.2;
 constexpr double kAcross = 0.2;   // sine of 12 degrees: rungs fan, and the eye is strict from 25
@@ -319,7 +320,8 @@ class Sewing {
     for (size_t i = 0; i < line.size() && static_cast<double>(i) * kSeenStep_mm < kSkip_mm; ++i)
       if (const double d = distance(strand_.exit(), line[i]); d < least) least = d, first = i;
     if (first + 1 >= line.size()) first = 0;
-    runAlong(strand_, std::span(line).subspan(first), how_.run_step_mm, Kind::Underlay);
+    runWithin(strand_, std::span(line).subspan(first), how_.run_step_mm, kWithin_mm,
+              Kind::Underlay);
   }
 
   /// What belongs under an edge, from the joint `node`, begun at the side to which the way is seen

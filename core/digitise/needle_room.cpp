@@ -11,6 +11,7 @@ constexpr double kSameHole_mm = 0.06;
 constexpr double kBackStep_mm = 0.05;
 constexpr double kRounding_mm = 0.03;   // what writing to 0.01 mm may add
 constexpr double kStray_mm = 0.2;       // of a line that loses a point
+constexpr double kRunStray_mm = 0.06;   // the same where the line is seen
 constexpr double kLongestRun_mm = 3.0;  // that may arise so
 
 /// Points laid so far, in squares as wide as the room that each wants.
@@ -80,7 +81,8 @@ class Spreader {
   bool canGo(size_t i) const {
     const Point from = out_.exit(), next = strand_.points[i + 1];
     return strand_.kinds[i + 1] == strand_.kinds[i] && distance(from, next) <= kLongestRun_mm &&
-           pointSegmentDistance(strand_.points[i], from, next) <= kStray_mm;
+           pointSegmentDistance(strand_.points[i], from, next) <=
+               (strand_.kinds[i] == Kind::Run ? kRunStray_mm : kStray_mm);
   }
 
   Point slid(Point p, Point next) const {
