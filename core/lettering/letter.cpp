@@ -148,7 +148,7 @@ class Composer {
     const auto& glyphs = line.set.glyphs;
     size_t i = 0;
     while (i < glyphs.size()) {
-      // a joined word is one drawing; other letters are each their own
+      // joined letters are one drawing; others are each their own
       const size_t end = groupEnd(line, i);
       const Point at = strands_.empty() ? firstPoint(line, glyphs[i]) : strands_.back().exit();
       const Point exit = end < glyphs.size()
@@ -204,10 +204,7 @@ class Composer {
   }
 
   size_t groupEnd(const Line& line, size_t first) const {
-    const auto& glyphs = line.set.glyphs;
-    size_t end = first + 1;
-    while (face_.joins && end < glyphs.size() && glyphs[end].word == glyphs[first].word) ++end;
-    return end;
+    return face_.joins ? drawingEnd(line.set.glyphs, first) : first + 1;
   }
 
   Area areaOf(const Line& line, size_t first, size_t end) const {

@@ -230,7 +230,7 @@ void bridgeParts(std::vector<SetGlyph>& glyphs, size_t first, size_t end, double
   }
 }
 
-void bridgeWord(std::vector<SetGlyph>& glyphs, size_t first, size_t end, double cap_mm) {
+void bridgeDrawing(std::vector<SetGlyph>& glyphs, size_t first, size_t end, double cap_mm) {
   for (size_t i = first; i + 1 < end; ++i)
     if (isLetter(glyphs[i]) && isLetter(glyphs[i + 1]))
       bridgeNeighbours(glyphs[i], glyphs[i + 1], cap_mm);
@@ -245,17 +245,28 @@ void joinNeighbours(std::vector<SetGlyph>& glyphs, double cap_mm) {
     else if (isLetter(glyphs[i]) && isLetter(glyphs[i + 1]))
       closeUp(glyphs, i, cap_mm);
   }
-  std::vector<std::pair<size_t, size_t>> words;
-  for (size_t first = 0, end = 0; first < glyphs.size(); first = end) {
-    while (end < glyphs.size() && glyphs[end].word == glyphs[first].word) ++end;
-    if (!glyphs[first].outline.empty()) words.emplace_back(first, end);
-  }
-  // words do not touch one another: two at a time
-  sideBySide(words.size(),
-             [&](size_t w) { bridgeWord(glyphs, words[w].first, words[w].second, cap_mm); });
+  std::vector<std::pair<size_t, size_t>> drawings;
+  for (size_t first = 0; first < glyphs.size(); first = drawingEnd(glyphs, first))
+    if (!glyphs[first].outline.empty()) drawings.emplace_back(first, drawingEnd(glyphs, first));
+  // each changes its own letters only: two at a time
+  sideBySide(drawings.size(), [&](size_t w) {
+    bridgeDrawing(glyphs, drawings[w].first, drawings[w].second, cap_mm);
+  });
+  for (const auto& [first, end] : drawings)  // and long words from one to the next
+    if (end < glyphs.size() && glyphs[end].word == glyphs[first].word &&
+        isLetter(glyphs[end - 1]) && isLetter(glyphs[end]))
+      bridgeNeighbours(glyphs[end - 1], glyphs[end], cap_mm);
 }
 
 }  // namespace
+
+size_t drawingEnd(const std::vector<SetGlyph>& glyphs, size_t first) {
+  size_t end = first + 1;
+  while (end < glyphs.size() && glyphs[end].word == glyphs[first].word &&
+         end - first < kLongestDrawing)
+    ++end;
+  return end;
+}
 
 SetLine setLine(const std::u32string& text, const Face& face, const LetterOptions& options,
                 size_t first_gap) {

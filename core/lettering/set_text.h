@@ -21,6 +21,12 @@ struct SetLine {
   double column_mm = 0;          ///< Stroke faces: width of the columns.
 };
 
+/// Joined letters that are one drawing, at most: of longer words what follows is another, which
+/// laps the first.
+inline constexpr size_t kLongestDrawing = 40;
+/// Where the drawing that begins with the letter `first` of a joined word ends.
+size_t drawingEnd(const std::vector<SetGlyph>& glyphs, size_t first);
+
 /// Sets one line. In a joining face neighbours of a word are closed up, and bridged where they do
 /// not meet by themselves.
 SetLine setLine(const std::u32string& text, const Face& face, const LetterOptions& options,
