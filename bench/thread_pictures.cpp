@@ -2,7 +2,7 @@
 // drawings, to be looked at from close by.
 //
 //   rapt-thimble-pictures OUT.png FACE:HEIGHT=TEXT …
-//   rapt-thimble-pictures OUT.png DRAWING.svg:WIDTH …
+//   rapt-thimble-pictures OUT.png DRAWING.svg:WIDTH … STITCHES.csv …
 #include <QImage>
 #include <QPainter>
 #include <algorithm>
@@ -14,6 +14,7 @@
 #include "faces.h"
 #include "file_io.h"
 #include "letter.h"
+#include "stitch_file.h"
 
 namespace {
 
@@ -48,6 +49,7 @@ QImage sewn(const Pattern& pattern) {
 }
 
 Pattern made(const std::string& word) {
+  if (word.ends_with(".csv")) return readStitchFile(word).pattern;
   const size_t colon = word.find(':');
   const size_t equals = word.find('=');
   if (colon == std::string::npos)
@@ -92,7 +94,7 @@ int main(int argc, char** argv) {
   }
   try {
     std::vector<QImage> pictures;
-    if (const char* px = std::getenv("RT_PX")) kPixels = std::atof(px);
+    if (const char* px = std::getenv("PIXELS_PER_MM")) kPixels = std::atof(px);
     for (int i = 2; i < argc; ++i) pictures.push_back(sewn(made(argv[i])));
     if (page(pictures).save(argv[1])) return 0;
     std::fprintf(stderr, "error: %s cannot be written\n", argv[1]);

@@ -11,8 +11,8 @@ namespace {
 
 constexpr double kLeastRow_mm = 0.5;  // shorter rows are left to their neighbours
 constexpr int kOnSewn = 50;           // rows: how far a way goes round one finished row
-constexpr double kFinest_mm =
-    0.25;  // rows that are farther apart get others between them, for ways
+constexpr double kSparse_mm = 1.0;    // rows from this distance get others between them, for ways
+constexpr double kFinest_mm = 0.25;   // and these are no farther apart
 constexpr double kLeastEnd_mm = 0.7;  // from a row's end to its next needle point
 constexpr double kOutward_mm =
     0.8;  // a row that begins this far beyond the last one's end is begun there
@@ -317,7 +317,9 @@ class Filler {
  public:
   Filler(const Area& level, const FillOptions& options)
       : options_(options),
-        every_(std::max(1, static_cast<int>(std::ceil(options.row_spacing_mm / kFinest_mm)))),
+        every_(options.row_spacing_mm < kSparse_mm
+                   ? 1
+                   : static_cast<int>(std::ceil(options.row_spacing_mm / kFinest_mm))),
         rows_(level, options.row_spacing_mm / every_, options.pull_mm),
         ways_(rows_) {}
 

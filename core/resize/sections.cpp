@@ -13,6 +13,7 @@ constexpr double kMostSpacing_mm = 3.2;    // wider zigzags are drawn lines, not
 constexpr double kLeastSpacing_mm = 0.04;  // thread to and fro in one place is no cover either
 constexpr double kOtherSpacing = 2.2;      // a change of spacing by this much is another ladder
 constexpr double kLeap_mm = 2.5;           // along the rows, from one row's end to the next there
+constexpr double kWay_mm = 1.0, kWayOverUsual = 4;  // from a row to what leads to another part
 constexpr double kLongestInFill_mm = 5.5;
 
 double median(std::vector<double> values) {
@@ -66,9 +67,10 @@ class Sectioner {
         ++i;
         continue;
       }
-      for (const Ladder& part : parted(ladder)) addLadder(part);
+      for (const Ladder& part : parted(ladder)) addLadder(withoutWays(part));
       i = ladder.rungs.back() + 1;
     }
+    bridge(legs_.empty() ? 0 : legs_.back().b);
     for (Section& s : out_) finish(s);
     return std::move(out_);
   }
@@ -127,6 +129,24 @@ class Sectioner {
     }
     for (Ladder& part : out) part.steps = steps ? part.rungs.size() : 0;
     return out;
+  }
+
+  /// A way from one part of a fill to the next turns back at its ends as a row does, but leads away
+  /// from the rows: it is no rung of theirs.
+  Ladder withoutWays(Ladder l) const {
+    if (l.goesOn || l.steps > 0) return l;
+    auto isWay = [&](size_t j, size_t from) {  // between rungs j and j + 1; the usual from `from`
+      std::vector<double> ways;
+      for (size_t k = from; k < from + kLeastRungs; ++k) ways.push_back(progress(l, k));
+      const double usual = median(ways), way = progress(l, j);
+      return std::abs(way) > kWay_mm &&
+             (way * usual < 0 || std::abs(way) > kWayOverUsual * std::abs(usual));
+    };
+    while (l.rungs.size() > 2 * kLeastRungs && isWay(0, 1)) l.rungs.erase(l.rungs.begin());
+    while (l.rungs.size() > 2 * kLeastRungs &&
+           isWay(l.rungs.size() - 2, l.rungs.size() - 2 - kLeastRungs))
+      l.rungs.pop_back();
+    return l;
   }
 
   /// Does an edge leap at this rung, as where two parts of a fill become one?
