@@ -207,9 +207,12 @@ class RowRelayer {
       // with steps: start, end, start, end … of rows that run to and fro
       const size_t side = s_.steps ? ((i / 2) % 2 == 0 ? i % 2 : 1 - i % 2) : i % 2;
       if (i == 0 && s_.goesOn) continue;
-      ends[side].emplace_back(dot(q, v_), dot(q, u_));
-      from_ = std::min(from_, dot(q, v_));
-      to_ = std::max(to_, dot(q, v_));
+      double v = dot(q, v_);
+      if (s_.leads && i + 1 == s_.turns.size() && i > 0)
+        v = std::min(v, dot(p[s_.turns[i - 1]], v_));
+      ends[side].emplace_back(v, dot(q, u_));
+      from_ = std::min(from_, v);
+      to_ = std::max(to_, v);
     }
     const double lift = std::abs(dot(p[s_.turns[1]] - p[s_.turns[0]], v_));
     const double next = std::abs(dot(p[s_.turns[2]] - p[s_.turns[1]], v_));

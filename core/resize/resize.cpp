@@ -90,8 +90,9 @@ class Respacer {
     const size_t before = out_.pattern.stitches.size();
     const bool tied = isTied(block);
     const auto lists = needlePoints(p_, block);
+    size_t at = block.first;
     for (size_t i = 0; i < lists.size(); ++i) {
-      Strand strand = relaid(lists[i], hint, report);
+      Strand strand = relaid(declaredParts(lists[i], at, block.last, hint), report);
       if (strand.points.size() < 2) continue;
       row(strand.entry(), Op::Jump, Kind::Unknown);
       if (tied && i == 0) tie(strand.entry(), strand.points[1], true);
@@ -114,21 +115,52 @@ class Respacer {
     return next.op == Op::Trim || next.op == Op::End || next.thread != like_.thread;
   }
 
-  Strand relaid(const std::vector<Point>& points, Kind hint, ResizedBlock& report) {
-    std::vector<Point> carried;
-    for (Point p : points) carried.push_back(to_(p));
+  /// Needle points that go by one name; neighbours share their border point.
+  struct Part {
+    std::vector<Point> points;
+    Kind hint = Kind::Unknown;
+  };
+
+  /// Rows and the ways between them, where the design tells them apart: a way that leads along the
+  /// rows would be read as one of them. `row` goes on to where the list ends.
+  std::vector<Part> declaredParts(const std::vector<Point>& points, size_t& row, size_t end,
+                                  Kind hint) const {
+    std::vector<Part> parts{{{points[0]}, hint}};
+    if (hint != Kind::Fill) {
+      parts[0].points = points;
+      return parts;
+    }
+    std::optional<bool> under;
+    for (size_t i = 1; i < points.size(); ++i) {
+      while (row < end &&
+             (p_.stitches[row].op != Op::Stitch || !(p_.stitches[row].at == points[i])))
+        ++row;
+      const bool now = row < end && p_.stitches[row].kind == Kind::Underlay;
+      if (under && *under != now) parts.push_back({{points[i - 1]}, hint});
+      under = now;
+      parts.back().points.push_back(points[i]);
+      parts.back().hint = now ? Kind::Unknown : hint;
+    }
+    return parts;
+  }
+
+  Strand relaid(const std::vector<Part>& parts, ResizedBlock& report) {
     Strand strand;
     bool steps = false;
-    for (Section& s : sectionsOf(points, hint)) {
-      s.spacing_mm *= s.kind == Kind::Run ? 1 : factor_;
-      const Relaid done = relay(s, carried, relay_, strand);
-      runs_ += done.kind != s.kind;
-      steps |= s.steps;
-      if (s.thread_mm <= most_) continue;
-      most_ = s.thread_mm;
-      report.kind = s.kind;
-      report.spacing_before_mm = s.kind == Kind::Run ? s.spacing_mm : s.spacing_mm / factor_;
-      report.spacing_after_mm = done.spacing_mm;
+    for (const Part& part : parts) {
+      std::vector<Point> carried;
+      for (Point p : part.points) carried.push_back(to_(p));
+      for (Section& s : sectionsOf(part.points, part.hint)) {
+        s.spacing_mm *= s.kind == Kind::Run ? 1 : factor_;
+        const Relaid done = relay(s, carried, relay_, strand);
+        runs_ += done.kind != s.kind;
+        steps |= s.steps;
+        if (s.thread_mm <= most_) continue;
+        most_ = s.thread_mm;
+        report.kind = s.kind;
+        report.spacing_before_mm = s.kind == Kind::Run ? s.spacing_mm : s.spacing_mm / factor_;
+        report.spacing_after_mm = done.spacing_mm;
+      }
     }
     return tidied(strand, kLongestStitch_mm - 0.1, steps ? 0.15 : kShortestStitch_mm);
   }

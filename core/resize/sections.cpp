@@ -51,6 +51,7 @@ struct Ladder {
   std::vector<size_t> rungs;  // indices of legs
   size_t steps = 0;
   bool goesOn = false;
+  bool leads = false;  // the next one goes on from it
 };
 
 class Sectioner {
@@ -118,6 +119,7 @@ class Sectioner {
     for (size_t j = 0; j + 1 < l.rungs.size(); ++j) {
       const double way = progress(l, j);
       if (leaps(l, j + 1)) {
+        out.back().leads = true;
         out.push_back({{}, 0, true});
         ways.clear();
       } else if (ways.size() >= 2 && breaks(l, j, way, ways)) {
@@ -183,13 +185,14 @@ class Sectioner {
     if (!out_.empty() && out_.back().kind == Kind::Run)
       out_.back().last = leg.b;
     else
-      out_.push_back({Kind::Run, from, leg.b, {}, false, false, 0, 0, 0, 0});
+      out_.push_back({Kind::Run, from, leg.b, {}, false, false, false, 0, 0, 0, 0});
   }
 
   void addLadder(const Ladder& l) {
     Section s;
     s.steps = l.steps > 0;
     s.goesOn = l.goesOn && !s.steps;
+    s.leads = l.leads && !s.steps;
     std::vector<double> along, across, stitches;
     size_t between = 0;
     for (size_t j = 0; j < l.rungs.size(); ++j) {
@@ -257,7 +260,7 @@ class Sectioner {
       if (!out_.empty() && out_.back().kind == Kind::Run)
         out_.back().last = first;
       else
-        out_.push_back({Kind::Run, last, first, {}, false, false, 0, 0, 0, 0});
+        out_.push_back({Kind::Run, last, first, {}, false, false, false, 0, 0, 0, 0});
     }
   }
 
@@ -294,7 +297,7 @@ class Sectioner {
 std::vector<Section> sectionsOf(std::span<const Point> points, Kind hint) {
   if (points.size() < 2) return {};
   if (hint == Kind::Run) {  // said to be a run: a zigzag in it is meant
-    Section s{Kind::Run, 0, points.size() - 1, {}, false, false, 0, 0, 0, 0};
+    Section s{Kind::Run, 0, points.size() - 1, {}, false, false, false, 0, 0, 0, 0};
     std::vector<double> steps;
     for (size_t k = 1; k < points.size(); ++k) steps.push_back(distance(points[k - 1], points[k]));
     s.thread_mm = polylineLength(points);

@@ -16,6 +16,7 @@ struct Section {
   std::vector<size_t> turns;
   bool steps = false;   ///< Rows are joined by a step along the edge.
   bool goesOn = false;  ///< The first turn ends the section before: the first row begins after it.
+  bool leads = false;   ///< The next one goes on: the last turn may lie on its first row already.
   double spacing_mm =
       0;                 ///< Satin: along the centre, same edge. Fill: between rows. Run: stitches.
   double stitch_mm = 0;  ///< Fill: along a row. Satin: across.

@@ -164,6 +164,30 @@ class TestRespace : public QObject {
     }
   }
 
+  /// Rows and ways told apart by the design itself: whatever the holes and the slant, thread goes
+  /// with the area.
+  void declaredFillsKeepTheirThread() {
+    std::mt19937 random = testing::seeded(77);
+    for (int i = 0; i < 10; ++i) {
+      Area area{{{0, 0}, {50, 0}, {50, 42}, {0, 42}}};
+      for (int hole = 0; hole < 4; ++hole) {
+        const Point at{between(random, 4, 38), between(random, 4, 32)};
+        const double w = between(random, 3, 9), h = between(random, 3, 9);
+        const Point far = at + Point{w, h};
+        area = difference(area, {{at, {far.x, at.y}, far, {at.x, far.y}}});
+      }
+      if (separated(area).size() != 1) continue;
+      FillOptions o;
+      o.row_spacing_mm = between(random, 0.25, 0.45);
+      o.angle_deg = between(random, 0, 180);
+      const Pattern p = sewn(fillRows(area, o, {0, 0}));
+      for (double r : {0.75, 1.3, 1.6}) {
+        const double want = threadOf(p) * r * r, have = threadOf(atScale(p, r).pattern);
+        QVERIFY2(std::abs(have / want - 1) < 0.06,
+                 qPrintable(QString("%1: %2 of %3 at %4").arg(i).arg(have).arg(want).arg(r)));
+      }
+    }
+  }
   void rowsWithStepsKeepTheirSpacing() {
     for (double spacing : {0.4, 0.5})
       for (double r : kScales) {
