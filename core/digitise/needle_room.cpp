@@ -9,9 +9,9 @@ namespace {
 constexpr double kMostBack_mm = 0.9, kMostBack = 0.4;  // of a stitch
 constexpr double kSameHole_mm = 0.06;
 constexpr double kBackStep_mm = 0.05;
-constexpr double kRounding_mm = 0.03;   // what writing to 0.01 mm may add
+constexpr double kWriting_mm = 0.03;    // what writing to 0.01 mm may add
 constexpr double kStray_mm = 0.2;       // of a line that loses a point
-constexpr double kRunStray_mm = 0.06;   // the same where the line is seen
+constexpr double kSeenStray_mm = 0.06;  // the same where the line is seen
 constexpr double kLongestRun_mm = 3.0;  // that may arise so
 
 /// Points laid so far, in squares as wide as the room that each wants.
@@ -82,7 +82,7 @@ class Spreader {
     const Point from = out_.exit(), next = strand_.points[i + 1];
     return strand_.kinds[i + 1] == strand_.kinds[i] && distance(from, next) <= kLongestRun_mm &&
            pointSegmentDistance(strand_.points[i], from, next) <=
-               (strand_.kinds[i] == Kind::Run ? kRunStray_mm : kStray_mm);
+               (strand_.kinds[i] == Kind::Run ? kSeenStray_mm : kStray_mm);
   }
 
   Point slid(Point p, Point next) const {
@@ -93,9 +93,9 @@ class Spreader {
   /// The first place with room along `way`, else the one with the most; the stitch to `next` stays
   /// within what satin is split at.
   Point roomiest(Point p, Point way, double most_mm, Point next) const {
-    const double longest = std::max(distance(p, next), kSplitSatinOver_mm - kRounding_mm);
+    const double longest = std::max(distance(p, next), kSplitSatinOver_mm - kWriting_mm);
     // a stitch that gets too short would be left out
-    most_mm = std::min(most_mm, distance(out_.exit(), p) - kShortestStitch_mm - kRounding_mm);
+    most_mm = std::min(most_mm, distance(out_.exit(), p) - kShortestStitch_mm - kWriting_mm);
     Point best = p;
     double widest = pierced_.nearest_mm(p);
     for (double mm = kBackStep_mm; mm <= most_mm && widest < room_; mm += kBackStep_mm) {

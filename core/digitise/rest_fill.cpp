@@ -5,7 +5,7 @@
 namespace rt {
 namespace {
 
-constexpr double kCell_mm = CoverGrid::kCell_mm, kStep_mm = 0.05;
+constexpr double kCell_mm = CoverGrid::kCell_mm, kWalk_mm = 0.05;
 constexpr double kLead_mm = 0.3;     // of cover between a rung's end and bare ground
 constexpr double kGap_mm = 0.16;     // of cover within bare ground
 constexpr double kLeast_mm = 0.25;   // a rung is not moved by less
@@ -89,7 +89,7 @@ RestGrid::Cell RestGrid::at(Point p) const {
 double RestGrid::reach_mm(Point at_, Point way, double most_mm) const {
   double last = 0;
   bool begun = false, core = false;
-  for (double mm = kStep_mm; mm <= most_mm; mm += kStep_mm) {
+  for (double mm = kWalk_mm; mm <= most_mm; mm += kWalk_mm) {
     const Cell cell = at(at_ + way * mm);
     if (cell == Cell::Covered) {
       if (mm - last > (begun ? kGap_mm : kLead_mm)) break;
@@ -113,7 +113,7 @@ std::optional<std::pair<double, double>> RestGrid::stretch(Point at_, Point way,
     core = false;
   };
   const double around = 2 * (to - from);
-  for (double t = from - around; t <= to + around; t += kStep_mm) {
+  for (double t = from - around; t <= to + around; t += kWalk_mm) {
     const Cell cell = at(at_ + way * t);
     if (cell == Cell::Covered) continue;
     if (t - last > kGap_mm) {
@@ -137,9 +137,10 @@ std::vector<Rung> CourseStretch::all() const {
 
 namespace {
 
-class Filler {
+class GroundTaker {
  public:
-  Filler(const Course& course, const RestGrid& rest, const OutlineCut& outline, double spacing_mm)
+  GroundTaker(const Course& course, const RestGrid& rest, const OutlineCut& outline,
+              double spacing_mm)
       : course_(course), rest_(rest), outline_(outline), spacing_(spacing_mm) {}
 
   Filled run(std::vector<CourseStretch> stretches) {
@@ -240,7 +241,7 @@ class Filler {
 
 Filled filled(const Course& course, std::vector<CourseStretch> stretches, const RestGrid& rest,
               const OutlineCut& outline, double spacing_mm) {
-  return Filler(course, rest, outline, spacing_mm).run(std::move(stretches));
+  return GroundTaker(course, rest, outline, spacing_mm).run(std::move(stretches));
 }
 
 namespace {

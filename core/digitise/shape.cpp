@@ -11,7 +11,7 @@ namespace {
 constexpr size_t kMostLinePoints =
     3000;  // longer strokes are filled: finding crossings is quadratic
 
-constexpr double kRunStray_mm = 0.2;  // of a run from its drawn line, at corners and in curves
+constexpr double kLineStray_mm = 0.2;  // of a run from its drawn line, at corners and in curves
 
 constexpr double kWidest = 1.5;         // places up to this much wider still go as split satin
 constexpr double kMostSamples = 20000;  // of an outline, for its medial axis
@@ -125,7 +125,7 @@ void sewLine(SewnShape& sewn, const Shape& shape, const DigitiseOptions& options
   Strand strand;
   std::vector<Point> line = shape.line;
   if (shape.closed && distance(line.front(), line.back()) > kSame_mm) line.push_back(line.front());
-  runWithin(strand, line, options.run_length_mm, kRunStray_mm, Kind::Run);
+  runWithin(strand, line, options.run_length_mm, kLineStray_mm, Kind::Run);
   sewn.strands.push_back(std::move(strand));
   sewn.kind = Kind::Run;
 }
