@@ -9,6 +9,7 @@
 namespace rt {
 namespace {
 
+constexpr double kBeyond_mm = 0.3;  // that a section sewn anew may reach beyond the old one
 constexpr double kMostScale = 100;
 
 void checkScale(double scale, const char* where) {
@@ -144,6 +145,17 @@ class Respacer {
     return parts;
   }
 
+  /// A way that was taken for a row can carry an edge anywhere: nothing lies beyond where the
+  /// section's own needle points lay.
+  void keepWithin(Strand& strand, size_t from, std::span<const Point> points) const {
+    const Box box = boundsOf(std::vector<Point>(points.begin(), points.end()))
+                        .grown(kBeyond_mm + std::abs(relay_.pull_mm) / 2);
+    for (size_t i = from; i < strand.points.size(); ++i) {
+      Point& p = strand.points[i];
+      p = {std::clamp(p.x, box.left, box.right), std::clamp(p.y, box.top, box.bottom)};
+    }
+  }
+
   Strand relaid(const std::vector<Part>& parts, ResizedBlock& report) {
     Strand strand;
     bool steps = false;
@@ -152,7 +164,9 @@ class Respacer {
       for (Point p : part.points) carried.push_back(to_(p));
       for (Section& s : sectionsOf(part.points, part.hint)) {
         s.spacing_mm *= s.kind == Kind::Run ? 1 : factor_;
+        const size_t before = strand.points.size();
         const Relaid done = relay(s, carried, relay_, strand);
+        keepWithin(strand, before, std::span(carried).subspan(s.first, s.last - s.first + 1));
         runs_ += done.kind != s.kind;
         steps |= s.steps;
         if (s.thread_mm <= most_) continue;
