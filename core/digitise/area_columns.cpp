@@ -237,7 +237,7 @@ class Weaver {
     for (size_t c = 0; c < courses_.size(); ++c) lay(static_cast<int>(c));
     fillRest();
     for (auto& course : laid_)
-      for (CourseStretch& s : course) closeFans(s, options_.satin.spacing_mm);
+      for (CourseStretch& s : course) closeFans(s, outline_, options_.satin.spacing_mm);
     for (size_t c = 0; c < courses_.size(); ++c) addCourse(static_cast<int>(c), out);
     while (linkParts(out)) {
     }

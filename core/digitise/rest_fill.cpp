@@ -137,6 +137,15 @@ std::vector<Rung> CourseStretch::all() const {
 
 namespace {
 
+/// What of a rung lies within the outline around its middle.
+Rung clipped(const Rung& rung, const OutlineCut& outline) {
+  const Point middle = rung.middle(), way = unit(rung.right - rung.left);
+  const double half = rung.width_mm() / 2;
+  const auto cut = outline.inside(middle, way, half);
+  if (!cut) return rung;
+  return {middle + way * std::max(-half, cut->first), middle + way * std::min(half, cut->second)};
+}
+
 class GroundTaker {
  public:
   GroundTaker(const Course& course, const RestGrid& rest, const OutlineCut& outline,
@@ -163,9 +172,9 @@ class GroundTaker {
 
   /// To the outline where the bare ground ends there, else a little into what covers it.
   double endOf(Point at, Point way, double reach) const {
-    if (const auto cut = outline_.inside(at, way, reach + 1);
-        cut && cut->second < reach + kLap_mm && cut->second > reach - kLap_mm)
-      return cut->second;
+    const auto cut = outline_.inside(at, way, reach + 1);
+    if (!cut) return reach;
+    if (cut->second < reach + kLap_mm) return std::max(0.0, cut->second);
     return reach + kLap_mm;
   }
 
@@ -225,7 +234,7 @@ class GroundTaker {
       }
       missed = 0;
       gain(bare->second - bare->first);
-      last = {middle + side * bare->first, middle + side * bare->second};
+      last = clipped({middle + side * bare->first, middle + side * bare->second}, outline_);
       (atStart ? s.before : s.after).push_back(last);
     }
   }
@@ -249,7 +258,8 @@ namespace {
 /// Rungs between two whose ends fan: from the open edge inward to where they are near enough.
 class FanCloser {
  public:
-  explicit FanCloser(double spacing_mm) : even_(spacing_mm / 2), enough_(kOpen * spacing_mm) {}
+  FanCloser(const OutlineCut& outline, double spacing_mm)
+      : outline_(outline), even_(spacing_mm / 2), enough_(kOpen * spacing_mm) {}
 
   /// Two at a time, so that either edge goes on getting every other point.
   std::vector<Rung> between(const Rung& a, const Rung& b) {
@@ -264,21 +274,23 @@ class FanCloser {
     for (int k = 1; k <= more; ++k) {
       const double t = static_cast<double>(k) / (more + 1);
       const Point l = mix(a.left, b.left, t), r = mix(a.right, b.right, t);
-      out.push_back(left > right ? Rung{l, mix(r, l, inner)} : Rung{mix(l, r, inner), r});
+      out.push_back(
+          clipped(left > right ? Rung{l, mix(r, l, inner)} : Rung{mix(l, r, inner), r}, outline_));
     }
     return out;
   }
 
  private:
+  const OutlineCut& outline_;
   double even_, enough_;
   double lacking_ = 0;  // rungs
 };
 
 }  // namespace
 
-void closeFans(CourseStretch& s, double spacing_mm) {
+void closeFans(CourseStretch& s, const OutlineCut& outline, double spacing_mm) {
   if (s.ranOn.empty()) return;
-  FanCloser closer(spacing_mm);
+  FanCloser closer(outline, spacing_mm);
   CourseStretch out{{}, {}, {}, s.before, s.after};
   for (size_t i = 0; i < s.rungs.size(); ++i) {
     if (i > 0 && s.rungs[i - 1] && s.rungs[i] && s.ranOn[i - 1] && s.ranOn[i])

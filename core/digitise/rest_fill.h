@@ -59,6 +59,6 @@ Filled filled(const Course& course, std::vector<CourseStretch> stretches, const 
 
 /// Where the ends of neighbours that ran on stand too far apart, shorter rungs come in between:
 /// from the open edge to where they are near enough.
-void closeFans(CourseStretch& stretch, double spacing_mm);
+void closeFans(CourseStretch& stretch, const OutlineCut& outline, double spacing_mm);
 
 }  // namespace rt

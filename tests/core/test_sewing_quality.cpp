@@ -70,7 +70,7 @@ class TestSewingQuality : public QObject {
     QFETCH(QString, face);
     QFETCH(double, height);
     const SewnFigures f = lookAt(face.toStdString(), height);
-    AT_MOST(f.bare_mm2, 0.15);
+    AT_MOST(f.bare_mm2, 0.2);
     AT_MOST(f.widest_mm, 1.2);
     AT_MOST(f.open_edge, 0.10);
     AT_MOST(f.over12, 0.0015);
