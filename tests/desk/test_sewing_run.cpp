@@ -124,7 +124,7 @@ class TestSewingRun : public QObject {
   /// Two hoopings, each aligned by a scan of its own and sewn; a scan after that shows the seam.
   void theSeamOfTwoHoopingsIsMeasured() {
     // a tag grown over its frame, which has printed tags for the camera
-    Job job = actions::scaledWhole(demoJob(desk_->bench(), "tally-tags"), 4.7, desk_->bench());
+    Job job = actions::scaledWhole(demoJob(desk_->bench(), "tally-tags"), 4.9, desk_->bench());
     job.plan_settings.hoop = "field-200x140";
     job.proof_accepted = true;
     desk_->take(job, {});
