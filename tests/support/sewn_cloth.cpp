@@ -30,8 +30,7 @@ std::vector<Laid> laidBy(const Pattern& pattern) {
 /// Squared distance of each cell to the nearest marked one, in cells (two passes of parabolas).
 class DistanceField {
  public:
-  DistanceField(const std::vector<char>& marked, int columns, int rows)
-      : columns_(columns), rows_(rows), d_(marked.size()) {
+  DistanceField(const std::vector<char>& marked, int columns, int rows) : d_(marked.size()) {
     for (size_t i = 0; i < marked.size(); ++i) d_[i] = marked[i] ? 0 : kFar;
     for (int x = 0; x < columns; ++x)
       pass(static_cast<size_t>(x), static_cast<size_t>(columns), rows);
@@ -64,7 +63,6 @@ class DistanceField {
       d_[from + step * static_cast<size_t>(i)] = away * away + f[static_cast<size_t>(hull[k])];
     }
   }
-  int columns_, rows_;
   std::vector<double> d_;
 };
 
