@@ -13,8 +13,8 @@ struct MachineFound {
   friend bool operator==(const MachineFound&, const MachineFound&) = default;
 };
 
-/// Of every notice in a folder that can be read, by name and then by id. A notice that is no notice,
-/// or whose machine has ended, is passed over; of one id the first counts.
+/// Of every notice in a folder that can be read, by name and then by id. A notice that is no
+/// notice, or whose machine has ended, is passed over; of one id the first counts.
 QVector<MachineFound> machinesIn(const QString& folder);
 
 }  // namespace rt
