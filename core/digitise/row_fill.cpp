@@ -323,7 +323,7 @@ class Filler {
         rows_(level, options.row_spacing_mm / every_, options.pull_mm),
         ways_(rows_) {}
 
-  std::vector<Strand> run(Point start, bool arriving) {
+  std::vector<Strand> run(Point start) {
     std::vector<bool> taken(rows_.sections.size());
     sewn_.assign(taken.size(), false);
     at_ = start;
@@ -331,8 +331,7 @@ class Filler {
       const int first = nearest(taken);
       if (first < 0) break;
       const SectionTree tree(rows_, first, taken);
-      here_ = arriving && strands_.empty() ? intervalAt(start) : -1;
-      if (here_ >= 0) strands_.emplace_back().add(start, travelKind());
+      here_ = -1;
       sewTree(tree);
     }
     std::erase_if(strands_, [](const Strand& s) { return s.points.size() < 2; });
@@ -362,19 +361,6 @@ class Filler {
           if (const double d = distance(at_, endOf(intervalOf(static_cast<int>(s), end), left));
               d < least)
             least = d, best = static_cast<int>(s);
-    }
-    return best;
-  }
-
-  /// The interval that a point lies in; -1 outside the area.
-  int intervalAt(Point p) const {
-    int best = -1;
-    double least = options_.row_spacing_mm;
-    for (size_t i = 0; i < rows_.all.size(); ++i) {
-      const Interval& it = rows_.all[i];
-      const double away =
-          std::max({std::abs(rows_.y(it.row) - p.y), it.left - p.x, p.x - it.right});
-      if (away < least) least = away, best = static_cast<int>(i);
     }
     return best;
   }
@@ -504,12 +490,10 @@ class Filler {
 
 }  // namespace
 
-std::vector<Strand> fillRows(const Area& area, const FillOptions& options, Point start,
-                             bool arriving) {
+std::vector<Strand> fillRows(const Area& area, const FillOptions& options, Point start) {
   const Transform level = Transform::turning(-options.angle_deg);
   const Transform back = Transform::turning(options.angle_deg);
-  std::vector<Strand> strands =
-      Filler(transformed(area, level), options).run(level(start), arriving);
+  std::vector<Strand> strands = Filler(transformed(area, level), options).run(level(start));
   for (Strand& strand : strands)
     for (Point& p : strand.points) p = back(p);
   return strands;

@@ -18,10 +18,8 @@ struct FillOptions {
 
 /// Sews the area in sections without a hole between their rows, each to and fro, the first one near
 /// `start`. Sections are a tree: what hangs on one is sewn before it and ends beside it, so that
-/// ways lie under rows that follow and one connected area is one strand. `arriving`: the needle is
-/// at `start` already, and goes on from there under the rows where that lies in the area. No strand
-/// for an area under one row.
-std::vector<Strand> fillRows(const Area& area, const FillOptions& options, Point start,
-                             bool arriving = false);
+/// ways lie under rows that follow and one connected area is one strand. No strand for an area
+/// under one row.
+std::vector<Strand> fillRows(const Area& area, const FillOptions& options, Point start);
 
 }  // namespace rt

@@ -95,13 +95,8 @@ void sewArea(SewnShape& sewn, const Area& area, const DigitiseOptions& options, 
   FillOptions fill = options.fill;
   fill.angle_deg = options.angle_deg.value_or(longAxis_deg(area));
   addUnderlay(sewn, area, options, fill.angle_deg, start);
-  const bool arriving = !sewn.strands.empty();
-  const Point from = arriving ? sewn.strands.back().exit() : start;
-  std::vector<Strand> rows = fillRows(area, fill, from, arriving);
-  size_t first = 0;
-  if (arriving && !rows.empty() && distance(rows[0].entry(), from) < kSame_mm)
-    sewn.strands.back().add(rows[first++]);  // from underlay into rows without a cut
-  for (; first < rows.size(); ++first) sewn.strands.push_back(std::move(rows[first]));
+  const Point from = sewn.strands.empty() ? start : sewn.strands.back().exit();
+  for (Strand& s : fillRows(area, fill, from)) sewn.strands.push_back(std::move(s));
   sewn.kind = Kind::Fill;
 }
 
