@@ -9,9 +9,7 @@
 
 #include "data_folder.h"
 #include "faces.h"
-#include "hand_stroke.h"
 #include "letter.h"
-#include "set_text.h"
 #include "sewn_cloth.h"
 #include "side_by_side.h"
 
@@ -21,18 +19,6 @@ using namespace rt;
 using testing::SewnFigures;
 
 const std::string kLetters = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789";
-
-Area drawn(const std::string& text, const Face& face, const LetterOptions& o) {
-  const SetLine line = setLine(decodeUtf8(text), face, o, 0);
-  std::vector<Area> parts;
-  for (const SetGlyph& g : line.glyphs) {
-    if (!g.outline.empty()) parts.push_back(g.outline);
-    for (const auto& stroke : g.strokes)
-      parts.push_back(
-          widened(smoothedBetweenCorners(stroke, 50, 0.5), line.column_mm + 0.2, LineEnd::Round));
-  }
-  return united(parts);
-}
 
 void print(const char* label, const SewnFigures& f) {
   std::printf(
@@ -83,7 +69,7 @@ void measure(const std::string& id, double height, bool each, const ColumnRule& 
   std::vector<SewnFigures> all(kLetters.size());
   sideBySide(kLetters.size(), [&](size_t i) {
     const std::string text(1, kLetters[i]);
-    all[i] = testing::sewnFigures(drawn(text, face, o), letter(text, face, o).pattern);
+    all[i] = testing::sewnFigures(testing::drawnText(text, face, o), letter(text, face, o).pattern);
   });
   if (each)
     for (size_t i = 0; i < all.size(); ++i)

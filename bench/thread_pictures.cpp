@@ -3,6 +3,8 @@
 //
 //   rapt-thimble-pictures OUT.png FACE:HEIGHT=TEXT …
 //   rapt-thimble-pictures OUT.png DRAWING.svg:WIDTH … STITCHES.csv …
+//
+// PIXELS_PER_MM in the environment: 10 if unset.
 #include <QImage>
 #include <QPainter>
 #include <algorithm>

@@ -136,14 +136,15 @@ class Doctor {
     const Statistics before = statisticsOf(laidOut(job_.pieces), bench_.shop.time);
     const Statistics after = statisticsOf(sewnLayout(job), bench_.shop.time);
     if (after.thread_mm >= before.thread_mm) return;
+    const double saved_s = before.sewing_time_s - after.sewing_time_s;  // under 0: cuts cost more
     const std::string& top = names_[involved_.back()];
     const std::string margin = formatNumber(job.sequence.hidden_margin_mm, 1);
     add(std::move(*best), "Take out what the " + top + " hides",
         margin + " mm stay under its edge; " +
             std::to_string(before.stitches - std::min(before.stitches, after.stitches)) +
             " stitches, " + formatNumber((before.thread_mm - after.thread_mm) / 1000, 1) + " m, " +
-            formatNumber((before.sewing_time_s - after.sewing_time_s) / 60, 1) +
-            " min less in all");
+            formatNumber(std::abs(saved_s) / 60, 1) + (saved_s < 0 ? " min more" : " min less") +
+            " in all");
   }
 
   /// The job with a piece sewn again at a spacing; unset for pieces that cannot be.

@@ -286,11 +286,6 @@ class Sewing {
   }
 
  private:
-  int far(int edge, int node) const {
-    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
-    return e.from == node ? e.to : e.from;
-  }
-
   /// Where a step's first stitches lie.
   std::optional<Point> beginOf(const TourStep& s) const {
     const ColumnEdge& e = graph_.edges[static_cast<size_t>(s.edge)];
@@ -355,9 +350,9 @@ class Sewing {
   /// Out along an edge that will be covered from its other end. Where nothing comes in between it
   /// turns where its own satin begins, and does not cross what lies on the joint.
   void under(int edge, int node, const TourStep* next) {
-    const int there = far(edge, node);
+    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
     const bool turns = next && next->what == TourStep::What::Cover && next->edge == edge;
-    if (turns && isSatin(edge) && !ownsJoint(graph_.edges[static_cast<size_t>(edge)], there))
+    if (turns && isSatin(edge) && !ownsJoint(e, otherJoint(e, node)))
       runInside(edge, node);
     else
       run(edge, node);
@@ -369,7 +364,7 @@ class Sewing {
       addUnder(edge, node, Kind::Underlay);
       return;
     }
-    const std::vector<Point> satin = satinFrom(edge, far(edge, node), false);
+    const std::vector<Point> satin = satinFrom(edge, otherJoint(e, node), false);
     if (satin.size() < 2) return travel(edge, node);
     const Point turn = mix(satin[0], satin[1], 0.5);
     std::vector<Point> line = lineFrom(edge, node);

@@ -54,8 +54,7 @@ class Tours {
  private:
   const std::vector<int>& edgesAt(int node) const { return at_[static_cast<size_t>(node)]; }
   int far(int edge, int node) const {
-    const ColumnEdge& e = graph_.edges[static_cast<size_t>(edge)];
-    return e.from == node ? e.to : e.from;
+    return otherJoint(graph_.edges[static_cast<size_t>(edge)], node);
   }
   bool owns(int edge, int node) const {
     return ownsJoint(graph_.edges[static_cast<size_t>(edge)], node);
@@ -190,6 +189,10 @@ class Tours {
 
 bool ownsJoint(const ColumnEdge& edge, int joint) {
   return edge.from == joint ? edge.owns_from : edge.owns_to;
+}
+
+int otherJoint(const ColumnEdge& edge, int joint) {
+  return edge.from == joint ? edge.to : edge.from;
 }
 
 std::vector<int> connectedJoints(const ColumnGraph& graph, int from) {

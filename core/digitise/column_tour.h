@@ -27,6 +27,8 @@ std::vector<int> connectedJoints(const ColumnGraph& graph, int from);
 
 /// Does the edge own the joint at that end?
 bool ownsJoint(const ColumnEdge& edge, int joint);
+/// The joint at its other end.
+int otherJoint(const ColumnEdge& edge, int joint);
 
 /// A tour over the part of a graph that holds `part`'s joints: each edge under and covered once.
 /// What lies beside the way from the first joint to the last is sewn in passing; what ends at a

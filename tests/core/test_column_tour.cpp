@@ -23,11 +23,6 @@ ColumnGraph crossedLines(std::mt19937& random, int count) {
   return columnGraph(lines, 0.1, 0.5, 1.2);
 }
 
-int farEnd(const ColumnGraph& g, const TourStep& s) {
-  const ColumnEdge& e = g.edges[static_cast<size_t>(s.edge)];
-  return e.from == s.node ? e.to : e.from;
-}
-
 size_t nearPoints(const Strand& s, double room_mm) {
   size_t count = 0;
   for (size_t i = 1; i < s.points.size(); ++i)
@@ -55,7 +50,7 @@ class TestColumnTour : public QObject {
       int at = tour.from;
       for (const TourStep& s : tour.steps) {
         QCOMPARE(s.node, at);  // the needle is where the step begins
-        at = farEnd(g, s);
+        at = otherJoint(g.edges[static_cast<size_t>(s.edge)], s.node);
         if (s.what == TourStep::What::Under) ++under[s.edge];
         if (s.what != TourStep::What::Cover) continue;
         QCOMPARE(under[s.edge], 1);

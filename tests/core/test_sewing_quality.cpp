@@ -4,10 +4,8 @@
 
 #include "data_folder.h"
 #include "faces.h"
-#include "hand_stroke.h"
 #include "letter.h"
 #include "run.h"
-#include "set_text.h"
 #include "sewn_cloth.h"
 
 namespace test_sewing_quality {
@@ -19,18 +17,6 @@ namespace {
 
 const std::string kLetters = "AMNWXagkx58";  // acute joints, bowls, serifs, crossings
 
-Area drawn(const std::string& text, const Face& face, const LetterOptions& o) {
-  const SetLine line = setLine(decodeUtf8(text), face, o, 0);
-  std::vector<Area> parts;
-  for (const SetGlyph& g : line.glyphs) {
-    if (!g.outline.empty()) parts.push_back(g.outline);
-    for (const auto& stroke : g.strokes)
-      parts.push_back(
-          widened(smoothedBetweenCorners(stroke, 50, 0.5), line.column_mm + 0.2, LineEnd::Round));
-  }
-  return united(parts);
-}
-
 /// Means over the letters; the widest bare place and the longest stitch of all.
 SewnFigures lookAt(const std::string& id, double height) {
   const Face face = loadFace(dataFolder(), id);
@@ -40,7 +26,8 @@ SewnFigures lookAt(const std::string& id, double height) {
   const double n = static_cast<double>(kLetters.size());
   for (char c : kLetters) {
     const std::string text(1, c);
-    const SewnFigures f = testing::sewnFigures(drawn(text, face, o), letter(text, face, o).pattern);
+    const SewnFigures f =
+        testing::sewnFigures(testing::drawnText(text, face, o), letter(text, face, o).pattern);
     for (auto m : {&SewnFigures::bare_mm2, &SewnFigures::open_edge, &SewnFigures::over12,
                    &SewnFigures::far_underlay, &SewnFigures::near_points, &SewnFigures::ties_mm,
                    &SewnFigures::peak})

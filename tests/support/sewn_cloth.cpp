@@ -5,6 +5,9 @@
 #include <map>
 
 #include "density_map.h"
+#include "hand_stroke.h"
+#include "set_text.h"
+
 namespace rt::testing {
 namespace {
 
@@ -381,6 +384,18 @@ class Cloth {
 };
 
 }  // namespace
+
+Area drawnText(const std::string& text, const Face& face, const LetterOptions& options) {
+  const SetLine line = setLine(decodeUtf8(text), face, options, 0);
+  std::vector<Area> parts;
+  for (const SetGlyph& g : line.glyphs) {
+    if (!g.outline.empty()) parts.push_back(g.outline);
+    for (const auto& stroke : g.strokes)
+      parts.push_back(
+          widened(smoothedBetweenCorners(stroke, 50, 0.5), line.column_mm + 0.2, LineEnd::Round));
+  }
+  return united(parts);
+}
 
 SewnFigures sewnFigures(const Area& shape, const Pattern& pattern) {
   return Cloth(shape, pattern).run();

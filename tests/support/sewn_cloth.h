@@ -5,6 +5,7 @@
 #include <functional>
 #include <vector>
 
+#include "letter.h"
 #include "pattern.h"
 #include "polygon.h"
 
@@ -48,6 +49,9 @@ struct SewnFigures {
 };
 
 inline constexpr double kThread_mm = 0.4;
+
+/// The shapes of a text as its face draws them, upright, where `letter` sews them.
+Area drawnText(const std::string& text, const Face& face, const LetterOptions& options);
 
 SewnFigures sewnFigures(const Area& shape, const Pattern& pattern);
 
