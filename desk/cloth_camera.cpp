@@ -99,12 +99,16 @@ QJsonObject ClothCamera::scene() const {
   const PhotoSetup& s = scans_.held()->setup;
   QJsonArray crosses;
   for (const CrossPlace& c : s.crosses) crosses.append(QJsonArray{c.layout.x, c.layout.y});
+  QJsonArray lines;
+  for (const SewnLinePlace& l : s.lines)
+    lines.append(QJsonArray{l.knot.x, l.knot.y, l.end.x, l.end.y});
   return {{"hoop_tags", tagsJson(s.hoop_tags)},
           {"hoop_tag_mm", s.hoop_tag_mm},
           {"tag_height_mm", s.tag_height_mm},
           {"cloth_tags", tagsJson(s.cloth_tags)},
           {"cloth_tag_mm", s.cloth_tag_mm},
           {"crosses", crosses},
+          {"lines", lines},
           {"field_mm", QJsonArray{s.base.field.width_mm, s.base.field.height_mm}}};
 }
 

@@ -81,6 +81,12 @@ PhotoSetup ScanTable::setup() const {
   for (CrossPlace& c : out.crosses)
     if (const auto hint = hints_.find(c.name); hint != hints_.end() && reading)
       c.at_px = reading->toPhoto(hint->second);
+  for (SewnLinePlace& l : out.lines) {
+    const auto knot = hints_.find(l.knot_name), end = hints_.find(l.end_name);
+    if (knot == hints_.end() || end == hints_.end() || !reading) continue;
+    l.knot_px = reading->toPhoto(knot->second);
+    l.end_px = reading->toPhoto(end->second);
+  }
   return out;
 }
 

@@ -96,6 +96,8 @@ double sizeIn(const Json& object, const char* key, double otherwise, const std::
   return object.contains(key) ? positive(object[key], key, where) : otherwise;
 }
 
+constexpr double kShortestLine_mm = 25;
+
 CrossPlace crossIn(const Json& c, const std::string& where) {
   CrossPlace out;
   out.name = textIn(c, "name", where);
@@ -106,6 +108,31 @@ CrossPlace crossIn(const Json& c, const std::string& where) {
       throw Error("at_px is not [x, y]", where, "give its rough place in pixels");
     out.at_px = Point{p[0].get<double>(), p[1].get<double>()};
   }
+  return out;
+}
+
+Point placeIn(const Json& object, const char* key, const std::string& where) {
+  const Json& p = member(object, key, where);
+  if (!p.is_array() || p.size() != 2 || !p[0].is_number() || !p[1].is_number())
+    throw Error(std::string(key) + " is not [x, y]", where, "give two numbers");
+  return {p[0].get<double>(), p[1].get<double>()};
+}
+
+SewnLinePlace lineIn(const Json& line, const std::string& where) {
+  SewnLinePlace out;
+  out.knot_name = textIn(line, "name", where);
+  out.end_name = out.knot_name + " end";
+  out.knot = placeIn(line, "knot_mm", where);
+  out.end = placeIn(line, "end_mm", where);
+  if (line.contains("knot_px") != line.contains("end_px"))
+    throw Error("knot_px and end_px go together", where, "give both or none");
+  if (line.contains("knot_px")) {
+    out.knot_px = placeIn(line, "knot_px", where);
+    out.end_px = placeIn(line, "end_px", where);
+  }
+  if (distance(out.knot, out.end) < kShortestLine_mm)
+    throw Error("the line \"" + cut(out.knot_name) + "\" is too short to turn by", where,
+                "sew it at least 25 mm long");
   return out;
 }
 
@@ -131,6 +158,12 @@ PhotoSetup readPhotoSetup(const std::filesystem::path& path) {
     if (!names.insert(out.crosses.back().name).second)
       throw Error("the cross \"" + cut(out.crosses.back().name) + "\" is listed twice", where,
                   "name each cross once");
+  }
+  for (const Json& line : root.value("lines", Json::array())) {
+    out.lines.push_back(lineIn(line, where + " lines"));
+    if (!names.insert(out.lines.back().knot_name).second)
+      throw Error("the line \"" + cut(out.lines.back().knot_name) + "\" is listed twice", where,
+                  "name each line and cross once");
   }
   return out;
 }

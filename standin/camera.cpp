@@ -226,6 +226,25 @@ Point seenAt(const Camera& c, Point hoop, double height_mm) {
   return Point{(c.width - 1) / 2.0, (c.height - 1) / 2.0} + u * ((1 + c.k1 * dot(u, u)) * half);
 }
 
+std::vector<LaidThread> sewnLine(Point knot, Point end) {
+  constexpr double kStitch_mm = 2.5, kDip_mm = 0.2, kTie_mm = 0.8;
+  std::vector<LaidThread> out;
+  const double length = distance(knot, end);
+  const Point way = unit(end - knot);
+  const auto lay = [&](double from, double to) {
+    LaidThread t;
+    t.from = knot + way * from, t.to = knot + way * to;
+    out.push_back(t);
+  };
+  for (int i = 0; i < 3; ++i) lay(0, kTie_mm);
+  const int stitches = std::max(1, static_cast<int>(std::ceil(length / kStitch_mm)));
+  // between stitches the thread dips into the cloth
+  for (int i = 0; i < stitches; ++i)
+    lay(length * i / stitches + (i > 0 ? kDip_mm : 0),
+        length * (i + 1) / stitches - (i + 1 < stitches ? kDip_mm : 0));
+  return out;
+}
+
 Photo takePhoto(const Scene& s, const Camera& c, std::mt19937& random) {
   const Painter painter(s, c, random);
   std::vector<double> light(static_cast<size_t>(c.width) * static_cast<size_t>(c.height) * 3);

@@ -26,6 +26,10 @@ struct LaidThread {
   uint8_t bgr[3] = {0, 0, 0};
 };
 
+/// An alignment line of running stitches with three short ones back and forth over its first end,
+/// the knot; mm.
+std::vector<LaidThread> sewnLine(Point knot, Point end);
+
 /// What lies in the plane.
 struct Scene {
   std::vector<TagPlace> hoop_tags, cloth_tags;  ///< Hoop frame; layout frame.

@@ -86,6 +86,27 @@ void VirtualCloth::needle(const Row& row) {
   last_ = at;
 }
 
+/// Alignment lines as they were sewn, [knot x, knot y, end x, end y] each; a fault has them a
+/// little off or not there.
+std::vector<rt::LaidThread> VirtualCloth::sewnLinesOf(const QJsonValue& asked) const {
+  std::vector<rt::LaidThread> out;
+  int number = 0;
+  for (const QJsonValue& v : asked.toArray()) {
+    const QJsonArray l = v.toArray();
+    if (number >= kMostMarks) break;
+    const bool first = number++ == 0;
+    if (first && fault_ == u"mark missing") continue;
+    const rt::Point by = first && fault_ == u"wrong mark" ? rt::Point{2.5, -1.5} : rt::Point{};
+    rt::Point p[2];
+    for (int i = 0; i < 2; ++i)
+      p[i] = by + rt::Point{within(l[2 * i].toDouble(), -2000, 2000),
+                            within(l[2 * i + 1].toDouble(), -2000, 2000)};
+    const std::vector<rt::LaidThread> thread = rt::sewnLine(p[0], p[1]);
+    out.insert(out.end(), thread.begin(), thread.end());
+  }
+  return out;
+}
+
 rt::Scene VirtualCloth::sceneOf(const QJsonObject& request) const {
   rt::Scene s;
   s.lies = lies_;
@@ -98,6 +119,7 @@ rt::Scene VirtualCloth::sceneOf(const QJsonObject& request) const {
     if (s.crosses.size() < kMostMarks)
       s.crosses.push_back({within(v.toArray()[0].toDouble(), -2000, 2000),
                            within(v.toArray()[1].toDouble(), -2000, 2000)});
+  const std::vector<rt::LaidThread> lines = sewnLinesOf(request["lines"]);
   const QJsonArray field = request["field_mm"].toArray();
   const double width = within(field[0].toDouble(200), 20, 2000),
                height = within(field[1].toDouble(140), 20, 2000);
@@ -115,6 +137,8 @@ rt::Scene VirtualCloth::sceneOf(const QJsonObject& request) const {
   } else if (fault_ == u"foreign tag") {
     s.cloth_tags.push_back({486, {width / 5, height / 4}, 20});
   }
+  for (const rt::LaidThread& t : lines)
+    s.threads.push_back({lies_(t.from), lies_(t.to), {80, 60, 50}});
   const rt::Transform onFrame = lies_ * meant_;
   for (const Stitch& t : sewn_)
     s.threads.push_back({onFrame(t.from), onFrame(t.to), {t.bgr[0], t.bgr[1], t.bgr[2]}});

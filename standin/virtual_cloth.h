@@ -40,6 +40,7 @@ class VirtualCloth {
   const rt::Transform& lies() const { return lies_; }
 
  private:
+  std::vector<rt::LaidThread> sewnLinesOf(const QJsonValue& asked) const;
   rt::Scene sceneOf(const QJsonObject& request) const;
   rt::Camera cameraFor(const rt::Scene& scene, int width);
 

@@ -6,6 +6,7 @@
 #include "cross_finder.h"
 #include "error.h"
 #include "length.h"
+#include "sewn_line.h"
 
 namespace rt {
 namespace {
@@ -13,7 +14,7 @@ namespace {
 constexpr double kWorstTag_px = 1.2;      // a hoop tag farther off is not where it is said to be
 constexpr double kLeastError_mm = 0.003;  // what no picture is surer of
 constexpr double kStraight = 0.001;       // k1 that bends a tag's own lines by nothing to speak of
-constexpr double kLeastLine_px = 0.03;    // what no line is surer of
+constexpr double kLeastLine_px = 0.006;   // what no line is surer of
 constexpr double kRoughPx = 40, kFreeReach_mm = 18, kKnownReach_mm = 6;
 constexpr double kClick_px = 1.5;  // one sigma of a place pointed at under the magnifier
 
@@ -27,6 +28,7 @@ class PhotoAligner {
     try {
       findPlane();
       findClothTags();
+      findLines();
       findCrosses();
       if (out_.marks.empty()) throw noMark();
       decide();
@@ -156,6 +158,31 @@ class PhotoAligner {
     }
   }
 
+  void findLines() {
+    for (const SewnLinePlace& line : setup_.lines) {
+      const std::optional<Transform> known = rough();
+      const Transform t = known.value_or(Transform{});
+      SewnLineSearch search{t(line.knot), t(line.end), known ? kKnownReach_mm : kFreeReach_mm};
+      if (line.knot_px && line.end_px) {
+        search.knot = out_.plane->toPlane(*line.knot_px);
+        search.end = out_.plane->toPlane(*line.end_px);
+        search.reach_mm = kRoughPx * out_.plane->mmPerPixel(search.knot) / 4 + 1;
+      }
+      const auto found = findSewnLine(photo_, *out_.plane, search);
+      for (bool knot : {true, false}) {
+        const std::string& name = knot ? line.knot_name : line.end_name;
+        if (!found) {
+          missing_.push_back({name, LeftOut::Why::NotFound});
+          continue;
+        }
+        const Point at = knot ? found->knot : found->end;
+        out_.marks.push_back({{name, knot ? line.knot : line.end, at,
+                               errorAt(at, std::max(found->along_mm, found->across_mm))},
+                              out_.plane->toPhoto(at)});
+      }
+    }
+  }
+
   /// First wherever they may be, then those that were not found where the others say they are.
   void findCrosses() {
     std::vector<const CrossPlace*> open;
@@ -194,8 +221,9 @@ class PhotoAligner {
   }
 
   Error noMark() const {
-    if (setup_.cloth_tags.empty() && setup_.crosses.empty())
-      return Error("the set-up lists no mark on the cloth", "set-up", "add cloth_tags or crosses");
+    if (setup_.cloth_tags.empty() && setup_.crosses.empty() && setup_.lines.empty())
+      return Error("the set-up lists no mark on the cloth", "set-up",
+                   "add cloth_tags, crosses or lines");
     return Error("none of the cloth's marks is seen", "photo",
                  "take it nearer and in even light, or give the crosses' rough places (at_px)");
   }

@@ -15,6 +15,14 @@ struct CrossPlace {
   friend bool operator==(const CrossPlace&, const CrossPlace&) = default;
 };
 
+/// A sewn alignment line: both its ends are marks, the line between them says how it is turned.
+struct SewnLinePlace {
+  std::string knot_name, end_name;
+  Point knot, end;                       ///< Layout frame, mm.
+  std::optional<Point> knot_px, end_px;  ///< Roughly where they are in the photo; both or none.
+  friend bool operator==(const SewnLinePlace&, const SewnLinePlace&) = default;
+};
+
 /// A place of the frame that a person pointed at in the photo.
 struct GuideClick {
   Point hoop, px;
@@ -28,6 +36,7 @@ struct PhotoSetup {
   double cloth_tag_mm = 15;
   std::vector<TagPlace> cloth_tags;  ///< Layout frame.
   std::vector<CrossPlace> crosses;
+  std::vector<SewnLinePlace> lines;
   LensPrior lens = {};             ///< What is known of the camera's lens.
   std::vector<GuideClick> guides;  ///< Four or more stand in where no hoop tag is seen.
   friend bool operator==(const PhotoSetup&, const PhotoSetup&) = default;

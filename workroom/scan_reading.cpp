@@ -100,7 +100,14 @@ PhotoSetup scanSetup(const Hooping& hooping, const Hoop& frame, MarkSchool schoo
     out.cloth_tags.push_back({one_tag->id, meant(one_tag->layout), one_tag->angle_deg + turned});
     return out;
   }
-  for (const Mark& m : expectedMarks(hooping)) {
+  const std::vector<Mark> expected = expectedMarks(hooping);
+  // two marks that follow one another are the ends of one line; an odd one is a cross of its own
+  const size_t paired = school == MarkSchool::SewnLine ? expected.size() / 2 * 2 : 0;
+  for (size_t i = 0; i < paired; i += 2)
+    out.lines.push_back(
+        {expected[i].id, expected[i + 1].id, expected[i].hoop, expected[i + 1].hoop, {}, {}});
+  for (size_t i = paired; i < expected.size(); ++i) {
+    const Mark& m = expected[i];
     if (school == MarkSchool::Tags)
       out.cloth_tags.push_back({tagOfMark(m.id), m.hoop, turned});
     else
