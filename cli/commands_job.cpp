@@ -67,12 +67,15 @@ Json sequenceJson(const SequenceSettings& s) {
 }
 
 Json planJson(const PlanSettings& s) {
+  Json cuts = Json::array();
+  for (const AskedCut& c : s.cuts) cuts.push_back({c.from.x, c.from.y, c.to.x, c.to.y});
   return {{"hoop", s.hoop},
           {"overlap_mm", s.overlap_mm},
           {"turn", s.turn},
           {"style", s.style == TieStyle::Star ? "star" : "chain"},
           {"order", s.order == SewingOrder::FromMiddle ? "middle" : "end"},
-          {"marks", name(s.school)}};
+          {"marks", name(s.school)},
+          {"cuts_asked_for", cuts}};
 }
 
 Json jobJson(const Work& work) {

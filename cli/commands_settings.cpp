@@ -115,6 +115,22 @@ void addPlanVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   plan->add_option("--marks", w->school, "What is looked for at the cloth")
       ->check(CLI::IsMember(schools));
   verbs
+      .edit("cut", "A line along which pieces are parted, if at all",
+            [](Job job, const JobWords& words, const Bench&) {
+              return actions::cutAlong(
+                  std::move(job), {{words.box[0], words.box[1]}, {words.box[2], words.box[3]}});
+            })
+      ->add_option("--line", w->box, "X1 Y1 X2 Y2, mm")
+      ->required()
+      ->expected(4);
+  verbs
+      .edit("uncut", "Ask for a cut no more",
+            [](Job job, const JobWords& words, const Bench&) {
+              return actions::withoutCut(std::move(job), words.place);
+            })
+      ->add_option("N", w->place, "Number of the line, from 1")
+      ->required();
+  verbs
       .edit("hooping-order", "The plan's hoopings in another order",
             [](Job job, const JobWords& words, const Bench& b) {
               job.plan_settings.order_by_hand.clear();

@@ -13,13 +13,25 @@
 namespace rt::cli {
 namespace {
 
+constexpr int kMostCutNumbers = 400;
+
 struct PlanWords {
   std::string file, out, style = "star";
   std::vector<std::string> hoops, keep;
+  std::vector<double> cuts;
   std::string shelf, zones, order = "middle";
   double overlap = 10;
   bool turn = false;
 };
+
+std::vector<AskedCut> cutLines(const std::vector<double>& numbers) {
+  if (numbers.size() % 4 != 0)
+    throw Error("a cut takes four numbers", "--cut", "give X1 Y1 X2 Y2 in mm");
+  std::vector<AskedCut> out;
+  for (size_t i = 0; i < numbers.size(); i += 4)
+    out.push_back({{numbers[i], numbers[i + 1]}, {numbers[i + 2], numbers[i + 3]}});
+  return out;
+}
 
 Json planCommand(const PlanWords& words, const Session& session) {
   std::vector<Hoop> known = readShopData(session.data).hoops;
@@ -35,6 +47,7 @@ Json planCommand(const PlanWords& words, const Session& session) {
   options.style = words.style == "chain" ? TieStyle::Chain : TieStyle::Star;
   options.order = words.order == "end" ? SewingOrder::FromEnd : SewingOrder::FromMiddle;
   options.keep = words.keep;
+  options.cuts = cutLines(words.cuts);
   if (!words.zones.empty())
     for (Zone& z : readZones(words.zones))
       if (z.kind == ZoneKind::KeepOut)
@@ -127,6 +140,10 @@ void addPlan(CLI::App& app, Session& session) {
   c->add_option("--keep", w->keep, "A piece that is never cut; may be given again")
       ->take_all()
       ->expected(1);
+  c->add_option("--cut", w->cuts,
+                "A line X1 Y1 X2 Y2, mm: pieces that it crosses are parted there "
+                "if at all; may be given again")
+      ->expected(4, kMostCutNumbers);
   c->add_option("--zones", w->zones, "Zones, JSON: marks lie off keep-out zones");
   c->add_option("--order", w->order, "middle (outward from it) or end (from one end along)")
       ->check(CLI::IsMember({"middle", "end"}));

@@ -134,11 +134,12 @@ void ScanTable::takeReading() {
       for (const PhotoMark& m : reading()->photo.found.marks) marks.push_back(m.mark);
       if (!reading()->photo.found.corners.empty()) marks.clear();
       for (const Mark& corner : reading()->photo.found.corners)
-        marks.push_back({kOneTag + corner.id, corner.layout, corner.hoop, corner.error_mm});
+        marks.push_back(corner), marks.back().id = kOneTag + corner.id;
       for (Mark m : marks) {
         if (const auto name = held_->names.find(m.id); name != held_->names.end())
           m.id = name->second;
         m.layout = back(m.layout);
+        m.shared_by = read;
         document_.add(MarkFound{held_->key, nowUtc(), std::move(m), read});
         ++kept;
       }

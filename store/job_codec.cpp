@@ -18,6 +18,18 @@ Point pointFrom(const Json& j) {
   return {j.at(0).get<double>(), j.at(1).get<double>()};
 }
 
+Json pointsJson(const std::vector<Point>& points) {
+  Json out = Json::array();
+  for (Point p : points) out.push_back(pointJson(p));
+  return out;
+}
+
+std::vector<Point> pointsFrom(const Json& j) {
+  std::vector<Point> out;
+  for (const Json& p : j) out.push_back(pointFrom(p));
+  return out;
+}
+
 Json boxJson(const Box& b) {
   return {b.left, b.top, b.right, b.bottom};
 }
@@ -249,6 +261,8 @@ std::string planSettingsJson(const PlanSettings& s) {
   Json pinned = Json::array();
   for (const PinnedFrame& p : s.pinned)
     pinned.push_back({{"hoop", p.hoop}, {"turn_deg", p.turn_deg}, {"origin", pointJson(p.origin)}});
+  Json cuts = Json::array();
+  for (const AskedCut& c : s.cuts) cuts.push_back({pointJson(c.from), pointJson(c.to)});
   Json order = Json::array();
   for (Point at : s.order_by_hand) order.push_back(pointJson(at));
   return Json{{"hoop", s.hoop},
@@ -260,6 +274,7 @@ std::string planSettingsJson(const PlanSettings& s) {
               {"school", std::string(name(s.school))},
               {"keep", s.keep},
               {"pinned", pinned},
+              {"cuts", cuts},
               {"order_by_hand", order}}
       .dump();
 }
@@ -280,6 +295,8 @@ PlanSettings planSettingsFrom(const std::string& json, UnknownMembers* unknown) 
   for (const Json& p : s.value("pinned", Json::array()))
     out.pinned.push_back(
         {p.at("hoop").get<std::string>(), p.value("turn_deg", 0), pointFrom(p.at("origin"))});
+  for (const Json& c : s.value("cuts", Json::array()))
+    out.cuts.push_back({pointFrom(c.at(0)), pointFrom(c.at(1))});
   for (const Json& at : s.value("order_by_hand", Json::array()))
     out.order_by_hand.push_back(pointFrom(at));
   return out;
@@ -411,6 +428,8 @@ constexpr std::pair<PlanDoubt::What, const char*> kDoubts[] = {
     {PlanDoubt::What::MarkOnSewing, "mark-on-sewing"},
     {PlanDoubt::What::NoSharedMarks, "no-shared-marks"},
     {PlanDoubt::What::ClampOnZone, "clamp-on-zone"},
+    {PlanDoubt::What::CutElsewhere, "cut-elsewhere"},
+    {PlanDoubt::What::LittleRoom, "little-room"},
     {PlanDoubt::What::EndedEarly, "ended-early"}};
 
 Json doubtJson(const PlanDoubt& d) {
@@ -489,6 +508,8 @@ struct BodyOf {
                 {"layout", pointJson(h.mark.layout)},
                 {"hoop", pointJson(h.mark.hoop)},
                 {"error_mm", h.mark.error_mm},
+                {"shared", pointsJson(h.mark.shared)},
+                {"shared_by", h.mark.shared_by},
                 {"reading", h.reading}}
         .dump();
   }
@@ -540,7 +561,8 @@ Happening happeningFrom(const std::string& kind, const std::string& json) {
     return MarkFound{keyFrom(j.at("of")),
                      time,
                      {j.at("id").get<std::string>(), pointFrom(j.at("layout")),
-                      pointFrom(j.at("hoop")), j.at("error_mm").get<double>()},
+                      pointFrom(j.at("hoop")), j.at("error_mm").get<double>(),
+                      pointsFrom(j.value("shared", Json::array())), j.value("shared_by", "")},
                      j.value("reading", "")};
   if (kind == "scan")
     return ScanTaken{keyFrom(j.at("of")),

@@ -117,10 +117,13 @@ class PhotoAligner {
     notes_.push_back(note);
   }
 
-  /// What the picture and the plane leave open at a place, mm.
-  double errorAt(Point hoop, double own_mm) const {
-    const PlaceCovariance c = out_.plane->covarianceAt(hoop);
-    return std::sqrt(own_mm * own_mm + (c.xx + c.yy) / 2 + kLeastError_mm * kLeastError_mm);
+  /// A mark with what its own picture leaves open, and what the plane leaves open for all of them.
+  Mark markAt(const std::string& id, Point layout, Point hoop, double own_mm) const {
+    Mark m{id, layout, hoop, 0, out_.plane->errorsAt(hoop), {}};
+    double square = own_mm * own_mm + kLeastError_mm * kLeastError_mm;
+    for (Point p : m.shared) square += dot(p, p) / 2;
+    m.error_mm = std::sqrt(square);
+    return m;
   }
 
   void findClothTags() {
@@ -138,8 +141,8 @@ class PhotoAligner {
         centre = centre + corners[c] * 0.25;
       }
       const double px_mm = out_.plane->mmPerPixel(centre);
-      Mark m{id, place.at, centre,
-             errorAt(centre, std::max(tag.corner_px, out_.plane->noise_px()) / 2 * px_mm)};
+      const Mark m =
+          markAt(id, place.at, centre, std::max(tag.corner_px, out_.plane->noise_px()) / 2 * px_mm);
       tags_.push_back({place, corners, std::max(tag.corner_px, out_.plane->noise_px()) * px_mm});
       out_.marks.push_back({m, tag.centre});
     }
@@ -176,8 +179,8 @@ class PhotoAligner {
           continue;
         }
         const Point at = knot ? found->knot : found->end;
-        out_.marks.push_back({{name, knot ? line.knot : line.end, at,
-                               errorAt(at, std::max(found->along_mm, found->across_mm))},
+        out_.marks.push_back({markAt(name, knot ? line.knot : line.end, at,
+                                     std::max(found->along_mm, found->across_mm)),
                               out_.plane->toPhoto(at)});
       }
     }
@@ -214,8 +217,8 @@ class PhotoAligner {
       }
       const double own =
           std::max(found->sigma_mm, kLeastLine_px * out_.plane->mmPerPixel(found->at));
-      out_.marks.push_back({{cross.name, cross.layout, found->at, errorAt(found->at, own)},
-                            out_.plane->toPhoto(found->at)});
+      out_.marks.push_back(
+          {markAt(cross.name, cross.layout, found->at, own), out_.plane->toPhoto(found->at)});
     }
     return open;
   }
@@ -236,8 +239,7 @@ class PhotoAligner {
     static constexpr const char* kNames[] = {"top left", "top right", "bottom right",
                                              "bottom left"};
     for (size_t c = 0; c < 4; ++c)
-      out.push_back(
-          {kNames[c], corners[c], tag.corners[c], std::hypot(tag.corner_mm, kLeastError_mm)});
+      out.push_back(markAt(kNames[c], corners[c], tag.corners[c], tag.corner_mm));
     return out;
   }
 

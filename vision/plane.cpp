@@ -177,6 +177,12 @@ LensPrior Plane::lensByItself() const {
 }
 
 PlaceCovariance Plane::covarianceAt(Point plane) const {
+  PlaceCovariance out;
+  for (Point e : errorsAt(plane)) out.xx += e.x * e.x, out.xy += e.x * e.y, out.yy += e.y * e.y;
+  return out;
+}
+
+std::vector<Point> Plane::errorsAt(Point plane) const {
   const Point px = toPhoto(plane);
   Eigen::Matrix<double, 2, 9> j;
   for (size_t k = 0; k < 9; ++k) {
@@ -189,8 +195,15 @@ PlaceCovariance Plane::covarianceAt(Point plane) const {
   Matrix9 c;
   for (int r = 0; r < 9; ++r)
     for (int k = 0; k < 9; ++k) c(r, k) = covariance_[static_cast<size_t>(9 * r + k)];
-  const Eigen::Matrix2d m = j * c * j.transpose();
-  return {m(0, 0), m(0, 1), m(1, 1)};
+  // errors that do not hang together with one another: the covariance's own directions
+  const Eigen::SelfAdjointEigenSolver<Matrix9> eigen(c);
+  std::vector<Point> out;
+  for (int k = 0; k < 9; ++k) {
+    const Eigen::Vector2d by =
+        j * eigen.eigenvectors().col(k) * std::sqrt(std::max(0.0, eigen.eigenvalues()(k)));
+    out.push_back({by.x(), by.y()});
+  }
+  return out;
 }
 
 /// The focal length follows from the homography where the view is tilted; else a usual one stands

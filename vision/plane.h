@@ -44,6 +44,9 @@ class Plane {
   double mmPerPixel(Point plane) const;
   /// What the plane itself is uncertain by at a place, mm².
   PlaceCovariance covarianceAt(Point plane) const;
+  /// The same as errors that all places share: by how much each is off, mm, where one of them is
+  /// one sigma.
+  std::vector<Point> errorsAt(Point plane) const;
   /// The same view of a plane that lies `down_mm` farther from the camera.
   Plane lowered(double down_mm) const;
 

@@ -289,6 +289,23 @@ Job hoopedInOrder(Job job, const HoopingPlan& plan, const std::vector<int>& orde
   return job;
 }
 
+Job cutAlong(Job job, const AskedCut& line) {
+  if (!(distance(line.from, line.to) >= kShortestCut_mm))
+    throw Error("a cut along a line of no length is none", "cut",
+                "draw it across the piece that is to be parted");
+  job.plan_settings.cuts.push_back(line);
+  return job;
+}
+
+Job withoutCut(Job job, int which) {
+  auto& cuts = job.plan_settings.cuts;
+  if (which < 1 || static_cast<size_t>(which) > cuts.size())
+    throw Error("there is no cut " + std::to_string(which), "cut",
+                cuts.empty() ? "none is asked for" : "give 1 to " + std::to_string(cuts.size()));
+  cuts.erase(cuts.begin() + which - 1);
+  return job;
+}
+
 Job plannedWith(Job job, PlanSettings settings) {
   if (!(settings.overlap_mm >= 0 && settings.overlap_mm <= 200))
     throw Error("an overlap of " + formatNumber(settings.overlap_mm, 1) + " mm is none", "overlap",

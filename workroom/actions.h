@@ -57,6 +57,11 @@ Job waiting(Job job, const OperatorStop& stop);
 Job proofAccepted(Job job);
 /// Other settings for the plan. Throws Error for an overlap that is none, or an empty frame.
 Job plannedWith(Job job, PlanSettings settings);
+/// Pieces that the line crosses are parted along it, if at all. Throws Error for a line of no
+/// length.
+Job cutAlong(Job job, const AskedCut& line);
+/// The line number `which`, from 1, is asked for no more. Throws Error for one that there is not.
+Job withoutCut(Job job, int which);
 /// Hoopings of its plan in another order: `order` names each by its number, from 1, once. Empty: as
 /// planned. Throws Error for numbers that are not the plan's.
 Job hoopedInOrder(Job job, const HoopingPlan& plan, const std::vector<int>& order);

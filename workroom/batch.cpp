@@ -65,6 +65,7 @@ class BatchMaker {
     job.plan_settings.hoop = wish_.hoop;
     job.plan_settings.more_hoops.clear();
     job.plan_settings.keep.clear();
+    job.plan_settings.cuts.clear();
     job.plan_settings.pinned.clear();
     const Point last = originOf(columns() * rows() - 1);
     const Box frame = clampedBox(hoop_, 0);

@@ -96,6 +96,7 @@ PlanOptions planOptionsOf(const Job& job, const Bench& bench) {
   options.style = settings.style;
   options.order = settings.order;
   options.order_by_hand = settings.order_by_hand;
+  options.cuts = settings.cuts;
   options.mark_error_mm = markError_mm(settings.school, bench.shop.practice.marks);
   options.rule = bench.shop.practice.hooping;
   // a name that is no longer in the layout asks for nothing

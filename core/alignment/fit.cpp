@@ -2,6 +2,7 @@
 
 #include <Eigen/Dense>
 #include <algorithm>
+#include <map>
 
 #include "error.h"
 
@@ -92,15 +93,44 @@ void addResiduals(const std::vector<Mark>& marks, Fit& fit) {
   fit.rms_mm = std::sqrt(sum / static_cast<double>(marks.size()));
 }
 
+/// Variance a coordinate of a mark that is its own.
+double ownVariance(const Mark& m) {
+  double shared = 0;
+  for (Point p : m.shared) shared += dot(p, p) / 2;
+  return std::max(0.0, m.error_mm * m.error_mm - shared);
+}
+
+/// Errors of the marks carried through the weighted least squares to its parameters: own ones mark
+/// by mark, shared ones in one.
+Parameters carried(const std::vector<Mark>& marks, const std::vector<Parameters>& jacobians,
+                   const Parameters& inverse) {
+  Parameters out = Parameters::Zero(inverse.rows(), inverse.cols());
+  std::map<std::pair<std::string, size_t>, Eigen::VectorXd> common;
+  for (size_t i = 0; i < marks.size(); ++i) {
+    const Mark& m = marks[i];
+    const Eigen::MatrixXd by = inverse * jacobians[i].transpose() / (m.error_mm * m.error_mm);
+    out += by * by.transpose() * ownVariance(m);
+    for (size_t k = 0; k < m.shared.size(); ++k) {
+      Eigen::VectorXd& sum =
+          common.try_emplace({m.shared_by, k}, Eigen::VectorXd::Zero(inverse.rows())).first->second;
+      sum += by * Eigen::Vector2d(m.shared[k].x, m.shared[k].y);
+    }
+  }
+  for (const auto& [error, by] : common) out += by * by.transpose();
+  return out;
+}
+
 void addCovariance(const std::vector<Mark>& marks, Fit& fit) {
   Parameters information;
+  std::vector<Parameters> jacobians;
   for (const Mark& m : marks) {
-    const Parameters j = jacobian(fit.kind, fit.toHoop, m.layout - fit.centre);
-    const Parameters add = j.transpose() * j / (m.error_mm * m.error_mm);
+    jacobians.push_back(jacobian(fit.kind, fit.toHoop, m.layout - fit.centre));
+    const Parameters add =
+        jacobians.back().transpose() * jacobians.back() / (m.error_mm * m.error_mm);
     information = information.size() == 0 ? add : Parameters(information + add);
   }
   fit.freedom = 2 * static_cast<int>(marks.size()) - static_cast<int>(information.rows());
-  Parameters covariance = information.inverse();
+  Parameters covariance = carried(marks, jacobians, information.inverse());
   // marks that disagree by more than their stated errors make the whole fit less sure
   if (fit.freedom > 0) covariance *= std::max(1.0, fit.chi2 / fit.freedom);
   fit.parameters = static_cast<int>(information.rows());

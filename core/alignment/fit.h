@@ -43,8 +43,13 @@ double within95_mm(const PlaceCovariance& covariance);
 /// One place known in both frames.
 struct Mark {
   std::string id;
-  Point layout, hoop;  ///< mm
-  double error_mm = MarkErrors{}.needle_mm;
+  Point layout, hoop;                        ///< mm
+  double error_mm = MarkErrors{}.needle_mm;  ///< One sigma a coordinate, all that is unknown of it.
+  /// What of the error is not its own: the plane of a photo is off for all of its marks together.
+  /// By how much the mark is off, hoop frame, mm, where each of these common errors is one sigma;
+  /// their squares are part of the square of `error_mm`.
+  std::vector<Point> shared = {};
+  std::string shared_by = {};  ///< Marks of the same photo share the same errors.
   friend bool operator==(const Mark&, const Mark&) = default;
 };
 
@@ -79,8 +84,9 @@ struct Fit {
 int leastMarks(FitKind kind);
 
 /// Minimises the sum over marks of |fit(layout) - hoop|² / error². Rigid and similarity in closed
-/// form (Umeyama 1991), affine by linear least squares. Throws Error for too few marks, marks in
-/// one place, or (affine) on a line. The images of a mirrored fit are refused.
+/// form (Umeyama 1991), affine by linear least squares. The covariance of the parameters carries
+/// each mark's own error by itself and what marks share together. Throws Error for too few marks,
+/// marks in one place, or (affine) on a line. The images of a mirrored fit are refused.
 Fit fitMarks(const std::vector<Mark>& marks, FitKind kind);
 
 /// How far around a place every point lands within `limit_mm` at 95 %: to 0.1 mm, at most 1,000 mm;

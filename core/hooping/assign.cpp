@@ -21,12 +21,13 @@ void addLoose(Pattern& to, Point a, Point b) {
 
 Assigner::Assigner(const Pattern& pattern, const std::vector<Block>& blocks,
                    const std::vector<Motif>& motifs, const std::vector<ClampedField>& fields,
-                   const CutRule& rule)
+                   const CutRule& rule, const std::vector<AskedCut>& asked)
     : pattern_(pattern),
       blocks_(blocks),
       motifs_(motifs),
       fields_(fields),
       rule_(rule),
+      asked_(asked),
       from_(pattern.stitches.size()),
       block_(pattern.stitches.size(), -1),
       item_(blocks.size(), -1),
@@ -44,11 +45,16 @@ Assigner::Assigner(const Pattern& pattern, const std::vector<Block>& blocks,
   findOverlaps();
 }
 
+/// Cloth never lies quite straight: fields that hold it with room to spare, if there is one; else
+/// those that hold it inside their edge; else those that hold it at all.
 std::vector<int> Assigner::holding(const Box& box) const {
-  std::vector<int> out;
-  for (size_t f = 0; f < places_.size(); ++f)
-    if (places_[f].holds(box)) out.push_back(static_cast<int>(f));
-  return out;
+  for (double room : {rule_.room_mm, kEdge_mm, 0.0}) {
+    std::vector<int> out;
+    for (size_t f = 0; f < places_.size(); ++f)
+      if (places_[f].holds(box.grown(room))) out.push_back(static_cast<int>(f));
+    if (!out.empty()) return out;
+  }
+  return {};
 }
 
 void Assigner::findItems() {
@@ -59,8 +65,13 @@ void Assigner::findItems() {
       items_.push_back({motif.blocks.front(), motif.bounds, homes, m});
       continue;
     }
+    const auto asked = [&](size_t b) {
+      return std::find(motif.crossed.begin(), motif.crossed.end(), b) != motif.crossed.end();
+    };
     for (size_t b : motif.blocks)
-      if (const std::vector<int> held = holding(blocks_[b].bounds); !held.empty()) {
+      if (asked(b))
+        continue;  // parted there, though a field may hold it
+      else if (const std::vector<int> held = holding(blocks_[b].bounds); !held.empty()) {
         item_[b] = static_cast<int>(items_.size());
         items_.push_back({b, blocks_[b].bounds, held, m});
       }
@@ -187,7 +198,7 @@ Assignment Assigner::assign(const std::vector<int>& order) const {
     any = any || item < 0;
   }
   if (any) {
-    const SeamPaths paths(pattern_, places_, cut, rule_);
+    const SeamPaths paths(pattern_, places_, cut, rule_, asked_);
     SewnLayers layers;
     for (const Shared& s : shared_)
       if (out.row_field[s.row] >= 0)
@@ -201,8 +212,7 @@ Assignment Assigner::assign(const std::vector<int>& order) const {
         if (s.op != Op::Stitch) continue;
         Box box;
         box.add(from_[row]), box.add(s.at);
-        Link link{row, from_[row], s.at, holding(box.grown(kEdge_mm)), s.kind};
-        if (link.holders.empty()) link.holders = holding(box);
+        Link link{row, from_[row], s.at, holding(box), s.kind};
         if (!link.holders.empty()) links.push_back(std::move(link));
       }
       partBlock(links, paths, position, layers, out.row_field);

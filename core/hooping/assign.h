@@ -19,7 +19,7 @@ class Assigner {
  public:
   Assigner(const Pattern& pattern, const std::vector<Block>& blocks,
            const std::vector<Motif>& motifs, const std::vector<ClampedField>& fields,
-           const CutRule& rule);
+           const CutRule& rule, const std::vector<AskedCut>& asked = {});
 
   /// How often thread that only one field holds lies on thread that only another does.
   const Precedence& precedence() const { return before_; }
@@ -59,6 +59,7 @@ class Assigner {
   const std::vector<Motif>& motifs_;
   const std::vector<ClampedField>& fields_;
   CutRule rule_;
+  std::vector<AskedCut> asked_;
   std::vector<PlacedField> places_;
   std::vector<Point> from_;  // per row, where its thread lies from
   std::vector<int> block_;   // per row; -1: none

@@ -140,7 +140,7 @@ class Planner {
           return watch ? watch(at) : Go::On;
         }),
         blocks_(blocksOf(pattern)),
-        motifs_(motifsOf(pattern, blocks_, options.keep)) {}
+        motifs_(motifsOf(pattern, blocks_, options.keep, options.cuts)) {}
 
   HoopingPlan run() {
     validate();
@@ -171,6 +171,10 @@ class Planner {
                         formatNumber(options_.overlap_mm, 1) + " mm",
                     "hoop " + h.id, "take a larger hoop or a smaller overlap");
     }
+    for (const AskedCut& c : options_.cuts)
+      if (!(distance(c.from, c.to) >= kShortestCut_mm))
+        throw Error("a cut is asked for along a line of no length", "cut",
+                    "draw it across the piece that is to be parted");
     requireKept();
     requireBounded();
     requireStitches();
@@ -273,15 +277,18 @@ class Planner {
       return i;
     };
     std::stable_sort(order_.begin(), order_.end(), [&](int a, int b) { return rank(a) < rank(b); });
-    return Assigner(pattern_, blocks_, motifs_, fields_, options_.rule.cut).assign(order_);
+    return assigner().assign(order_);
   }
   size_t clampingOf(int field) const {
     return static_cast<size_t>(fields_[static_cast<size_t>(field)].clamping);
   }
 
+  Assigner assigner() const {
+    return {pattern_, blocks_, motifs_, fields_, options_.rule.cut, options_.cuts};
+  }
   Assignment ordered() {
     watched(watch_, 0.5, "choosing the order");
-    return order(Assigner(pattern_, blocks_, motifs_, fields_, options_.rule.cut));
+    return order(assigner());
   }
 
   /// Adds a box around each pair that is sewn the wrong way round and fits a field together.
@@ -677,6 +684,8 @@ class Planner {
       plan_.doubts.push_back({PlanDoubt::What::TurnedOver, nameOf(under), nameOf(over), 0, 0, 0});
     thinOverlaps();
     clampsOnZones();
+    littleRoom();
+    cutsElsewhere();
     if (ended_ && plan_.lower_bound < static_cast<int>(plan_.hoopings.size()))
       plan_.doubts.push_back({PlanDoubt::What::EndedEarly, "", "", plan_.lower_bound,
                               static_cast<int>(plan_.hoopings.size()), 0});
@@ -726,6 +735,40 @@ class Planner {
         if (area_mm2(under) > 1)
           plan_.doubts.push_back({PlanDoubt::What::ClampOnZone, zone.name, "", h.index, 0, 0});
       }
+    }
+  }
+
+  /// Cloth never lies quite straight: sewing that just fits its field will not.
+  void littleRoom() {
+    for (const Hooping& h : plan_.hoopings) {
+      double least = options_.rule.little_room_mm;
+      for (const PlanSetting& s : h.settings) {
+        const Box sewn = threadBounds(s.pattern);
+        if (sewn.empty() || s.field.holds(sewn.grown(least))) continue;
+        double low = 0, high = least;
+        while (high - low > 0.05) {
+          const double mid = (low + high) / 2;
+          (s.field.holds(sewn.grown(mid)) ? low : high) = mid;
+        }
+        least = low;
+      }
+      if (least < options_.rule.little_room_mm)
+        plan_.doubts.push_back({PlanDoubt::What::LittleRoom, "", "", h.index, 0, least});
+    }
+  }
+
+  /// Pieces that a line was asked for, and that thread of two settings parts beside it.
+  void cutsElsewhere() {
+    for (const Cutting& c : plan_.cuts) {
+      const bool asked = std::any_of(motifs_.begin(), motifs_.end(), [&](const Motif& m) {
+        return m.name == c.what && !m.parts.empty();
+      });
+      if (!asked || c.stitches == 0) continue;
+      double least = INFINITY;
+      for (const AskedCut& line : options_.cuts) least = std::min(least, line.off(c.at));
+      if (least > options_.overlap_mm / 2)
+        plan_.doubts.push_back(
+            {PlanDoubt::What::CutElsewhere, c.what, "", c.first, c.second, least});
     }
   }
 

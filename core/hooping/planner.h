@@ -3,6 +3,7 @@
 
 #include <string>
 
+#include "asked_cut.h"
 #include "frame.h"
 #include "hooping_rule.h"
 #include "pattern.h"
@@ -49,6 +50,7 @@ struct PlanOptions {
   double mark_error_mm = MarkErrors{}.needle_mm;
   HoopingRule rule = {};
   std::vector<std::string> keep = {};  ///< Names of pieces that are never cut.
+  std::vector<AskedCut> cuts = {};
   std::vector<KeepOut> keep_out = {};
   std::vector<PinnedFrame> pinned = {};
   /// Origins of frames in the order wanted: clampings at these places are sewn so, the others after
@@ -132,6 +134,8 @@ struct PlanDoubt {
     MarkOnSewing,   ///< Mark `a` of hooping `first` lies on sewing or a zone: no clear place.
     NoSharedMarks,  ///< Hoopings share no two marks far enough apart to tie one to the other.
     ClampOnZone,    ///< The frame of hooping `first` presses on zone `a`.
+    CutElsewhere,   ///< Piece `a` is parted `value` mm beside the line that was asked for.
+    LittleRoom,     ///< Sewing of hooping `first` comes within `value` mm of its field's edge.
     EndedEarly,     ///< The search was ended: `first` hoopings are proven, `second` are planned.
   };
   What what = What::TurnedOver;

@@ -8,6 +8,7 @@ namespace {
 constexpr double kGrid_mm = 1.0;
 constexpr double kOffMiddle = 0.02;  // of a crossing, a millimetre off the middle
 constexpr double kSlant = 0.05;      // of a crossing, a millimetre that the path goes aside
+constexpr double kOffAsked = 10;     // of a crossing, a millimetre off the line that is asked for
 constexpr int kMostAside = 3;        // cells a row
 constexpr int kMostCells = 600;      // along either side of a strip's grid
 
@@ -20,8 +21,9 @@ double SeamPaths::Path::where(Point p) const {
 }
 
 SeamPaths::SeamPaths(const Pattern& pattern, const std::vector<PlacedField>& fields,
-                     const std::vector<bool>& cut, const CutRule& rule)
-    : rule_(rule) {
+                     const std::vector<bool>& cut, const CutRule& rule,
+                     const std::vector<AskedCut>& asked)
+    : rule_(rule), asked_(asked) {
   std::map<std::pair<int, int>, std::vector<std::pair<Point, Point>>> within;
   std::map<std::pair<int, int>, Box> strips;
   for (size_t i = 0; i < fields.size(); ++i)
@@ -80,6 +82,16 @@ class CrossingGrid {
     }
   }
 
+  /// Rows that the line passes within the strip are to be parted there.
+  void ask(const AskedCut& line) {
+    wanted_.resize(static_cast<size_t>(rows_), NAN);
+    for (int r = 0; r < rows_; ++r) {
+      const auto at = line.at(from_ + (r + 0.5) * step_, vertical_);
+      if (at && *at > low_ - across_ && *at < high_ + across_)
+        wanted_[static_cast<size_t>(r)] = *at;
+    }
+  }
+
   /// For each row the place where the cheapest path passes: fewest crossings, near the middle.
   std::vector<double> cheapest() const {
     std::vector<float> cost(through_.size());
@@ -88,6 +100,8 @@ class CrossingGrid {
       for (int k = 0; k < places_; ++k) {
         const double off = std::abs(k - (places_ - 1) / 2.0);
         double here = through_[index(r, k)] + kOffMiddle * across_ * off;
+        if (!wanted_.empty() && !std::isnan(wanted_[static_cast<size_t>(r)]))
+          here += kOffAsked * std::abs(placeAt(k) - wanted_[static_cast<size_t>(r)]);
         if (r > 0) here += cheapestWay(cost, r, k, came[index(r, k)]);
         cost[index(r, k)] = static_cast<float>(here);
       }
@@ -135,6 +149,7 @@ class CrossingGrid {
   double from_ = 0, step_ = 1, across_ = 1, low_ = 0, high_ = 0;
   int rows_ = 1, places_ = 1;
   std::vector<float> through_;  // stitches that cross the path where it passes a row at a place
+  std::vector<double> wanted_;  // by row, where it is asked for; NAN: nowhere
   std::vector<float> aside_;    // stitches from a row to the next, between a place and the next
 };
 
@@ -148,6 +163,7 @@ SeamPaths::Path SeamPaths::seek(const std::vector<std::pair<Point, Point>>& segm
   path.firstIsLow = path.vertical ? way.x >= 0 : way.y >= 0;
   CrossingGrid grid(strip, path.vertical, rule_.path_edge_mm);
   for (const auto& [a, b] : segments) grid.add(a, b);
+  for (const AskedCut& line : asked_) grid.ask(line);
   path.from = grid.from(), path.step = grid.step(), path.low = grid.low(), path.high = grid.high();
   path.at = grid.cheapest();
   return path;

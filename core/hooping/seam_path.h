@@ -3,6 +3,7 @@
 
 #include <map>
 
+#include "asked_cut.h"
 #include "blocks.h"
 #include "frame.h"
 #include "hooping_rule.h"
@@ -13,9 +14,11 @@ namespace rt {
 /// shortest path on a grid of crossings.
 class SeamPaths {
  public:
-  /// `cut[row]` says whose thread counts: that which may be cut.
+  /// `cut[row]` says whose thread counts: that which may be cut. Where a line of `asked` passes the
+  /// strip the path keeps to it.
   SeamPaths(const Pattern& pattern, const std::vector<PlacedField>& fields,
-            const std::vector<bool>& cut, const CutRule& rule);
+            const std::vector<bool>& cut, const CutRule& rule,
+            const std::vector<AskedCut>& asked = {});
   const CutRule& rule() const { return rule_; }
 
   /// Which of the fields that hold a point sews it. `earlier[i]` is the place of field i in sewing
@@ -36,6 +39,7 @@ class SeamPaths {
             Point way) const;
 
   CutRule rule_;
+  std::vector<AskedCut> asked_;
   std::map<std::pair<int, int>, Path> paths_;
 };
 

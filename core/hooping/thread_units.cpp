@@ -49,8 +49,40 @@ void keepOutermost(std::vector<CoverNeed>& needs, size_t from) {
 
 }  // namespace
 
+namespace {
+
+/// Thread of a motif by the side of each cut on which its stitches' middles lie.
+void findParts(Motif& motif, const Pattern& pattern, const std::vector<Block>& blocks,
+               const std::vector<AskedCut>& cuts) {
+  std::vector<const AskedCut*> here;
+  for (const AskedCut& c : cuts)
+    if (c.meets(motif.bounds)) here.push_back(&c);
+  if (here.empty()) return;
+  std::map<std::vector<bool>, Box> parts;
+  for (size_t b : motif.blocks) {
+    std::set<std::vector<bool>> sides;
+    NeedleWalk walk;
+    for (size_t row = blocks[b].first; row < blocks[b].last; ++row) {
+      const Stitch& s = pattern.stitches[row];
+      const NeedleWalk::Step step = walk.next(s);
+      if (s.op != Op::Stitch) continue;
+      std::vector<bool> side;
+      for (const AskedCut* c : here) side.push_back(c->left(mix(step.from, s.at, 0.5)));
+      Box& part = parts[side];
+      part.add(step.from), part.add(s.at);
+      sides.insert(std::move(side));
+    }
+    if (sides.size() > 1) motif.crossed.push_back(b);
+  }
+  if (parts.size() < 2) return;
+  for (const auto& [side, box] : parts) motif.parts.push_back(box);
+}
+
+}  // namespace
+
 std::vector<Motif> motifsOf(const Pattern& pattern, const std::vector<Block>& blocks,
-                            const std::vector<std::string>& keep) {
+                            const std::vector<std::string>& keep,
+                            const std::vector<AskedCut>& cuts) {
   std::vector<Motif> motifs;
   std::map<uint16_t, size_t> ofPiece;
   for (size_t b = 0; b < blocks.size(); ++b) {
@@ -58,12 +90,19 @@ std::vector<Motif> motifsOf(const Pattern& pattern, const std::vector<Block>& bl
     size_t at = motifs.size();
     if (piece != 0) at = ofPiece.try_emplace(piece, at).first->second;
     if (at == motifs.size())
-      motifs.push_back(
-          {piece != 0 ? pattern.pieces[piece] : "block " + std::to_string(b + 1), {}, {}, false});
+      motifs.push_back({piece != 0 ? pattern.pieces[piece] : "block " + std::to_string(b + 1),
+                        {},
+                        {},
+                        false,
+                        {},
+                        {}});
     motifs[at].blocks.push_back(b);
     motifs[at].bounds.add(blocks[b].bounds);
   }
-  for (Motif& m : motifs) m.keep = std::find(keep.begin(), keep.end(), m.name) != keep.end();
+  for (Motif& m : motifs) {
+    m.keep = std::find(keep.begin(), keep.end(), m.name) != keep.end();
+    if (!m.keep) findParts(m, pattern, blocks, cuts);
+  }
   return motifs;
 }
 
@@ -112,11 +151,29 @@ void ThreadUnits::addBlock(size_t index, int whole, double cell_mm, CoverProblem
   }
 }
 
+/// Each side of a cut that is asked for lies whole in a field, with the overlap past the line: it
+/// can be parted nowhere else. False where a side is too large for that.
+bool ThreadUnits::addParts(const Motif& motif, CoverProblem& to) const {
+  if (motif.parts.empty()) return false;
+  std::vector<Box> held;
+  for (const Box& part : motif.parts)
+    held.push_back(part.grown(overlap_ / 2 + 0.1).intersection(motif.bounds));
+  if (!std::all_of(held.begin(), held.end(),
+                   [&](const Box& b) { return fitsSomeField(b, hoops_, turn_); }))
+    return false;
+  for (const Box& b : held) {
+    to.wholes.push_back({b, 1, true});
+    to.needs.push_back({b, -1, b});
+  }
+  return true;
+}
+
 CoverProblem ThreadUnits::problem(double cell_mm, double coarser) const {
   CoverProblem p;
   size_t blockWholes = 0;
   for (const Motif& m : motifs_) {
     const size_t from = p.needs.size();
+    if (addParts(m, p)) continue;
     const bool fits = fitsSomeField(m.bounds, hoops_, turn_);
     if (fits) {
       p.wholes.push_back({m.bounds, 1, m.keep});

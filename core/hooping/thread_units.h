@@ -3,6 +3,7 @@
 
 #include <string>
 
+#include "asked_cut.h"
 #include "blocks.h"
 #include "field_cover.h"
 
@@ -14,10 +15,14 @@ struct Motif {
   std::vector<size_t> blocks;  ///< Indices, in sewing order.
   Box bounds;
   bool keep = false;  ///< Never to be cut.
+  /// Bounds of its thread on each side of the cuts that are asked for; none where none meets it.
+  std::vector<Box> parts;
+  std::vector<size_t> crossed;  ///< Blocks with thread on more than one side.
 };
 
 std::vector<Motif> motifsOf(const Pattern& pattern, const std::vector<Block>& blocks,
-                            const std::vector<std::string>& keep);
+                            const std::vector<std::string>& keep,
+                            const std::vector<AskedCut>& cuts = {});
 
 /// Needs and wholes of a layout. Thread that may be cut is gathered in cells of `cell_mm`, each
 /// grown by half the overlap within its block: whoever holds all of them overlaps by that much
@@ -39,6 +44,7 @@ class ThreadUnits {
   double finestCell_mm() const { return cell_; }
 
  private:
+  bool addParts(const Motif& motif, CoverProblem& to) const;
   void addBlock(size_t block, int whole, double cell_mm, CoverProblem& to) const;
   void addStretches(const Block& block, std::vector<Box>& to) const;
 

@@ -192,6 +192,9 @@ void checkMark(const Mark& m) {
   place(m.layout, "mark " + m.id);
   place(m.hoop, "mark " + m.id);
   number(m.error_mm, 1e-4, 100, "mark " + m.id, "error");
+  count(m.shared.size(), 9, "mark " + m.id, "shared errors");
+  for (Point p : m.shared) place(p, "mark " + m.id);
+  text(m.shared_by, "mark " + m.id);
 }
 
 void checkScan(const Scan& s) {
@@ -230,6 +233,11 @@ Job checked(Job job) {
     place(p.origin, "plan settings");
     if (p.turn_deg != 0 && p.turn_deg != 90)
       refuse("plan settings", "a frame is turned by no quarter");
+  }
+  count(job.plan_settings.cuts.size(), 100, "plan settings", "cuts asked for");
+  for (const AskedCut& c : job.plan_settings.cuts) {
+    place(c.from, "plan settings");
+    place(c.to, "plan settings");
   }
   count(job.plan_settings.order_by_hand.size(), 500, "plan settings", "hoopings in order");
   for (Point at : job.plan_settings.order_by_hand) place(at, "plan settings");

@@ -35,6 +35,7 @@ struct PlanSettings {
   SewingOrder order = SewingOrder::FromMiddle;
   MarkSchool school = MarkSchool::DrawnLines;
   std::vector<std::string> keep = {};  ///< Names of pieces that are never cut.
+  std::vector<AskedCut> cuts = {};     ///< Lines along which pieces may be parted.
   std::vector<PinnedFrame> pinned = {};
   /// Places of the frames in the order in which a person wants them; empty: as planned.
   std::vector<Point> order_by_hand = {};

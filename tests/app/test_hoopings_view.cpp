@@ -130,6 +130,26 @@ class TestHoopingsView : public QObject {
     QVERIFY(desk().planCurrent());
   }
 
+  void aCutIsAskedForAndTakenAway() {
+    d_->click("toolbetterTool");
+    const std::vector<Point> planned = origins();
+    const size_t before = stitches();
+    const Box border = boundsOf(job().pieces.front());
+    const double at = border.centre().x + 7;
+    d_->click("askForCut");
+    for (Point end : {Point{at, border.top - 3}, Point{at + 4, border.top + 22}})
+      QTest::mouseClick(&d_->window->cloth(), Qt::LeftButton, {}, d_->px(end));
+    desk().settle();
+    QCOMPARE(job().plan_settings.cuts.size(), size_t{1});
+    QVERIFY(distance(job().plan_settings.cuts[0].from, {at, border.top - 3}) < 1);
+    QVERIFY(desk().planCurrent());
+    QCOMPARE(stitches(), before);
+    d_->clickText("Take cut 1 away");
+    desk().settle();
+    QVERIFY(job().plan_settings.cuts.empty());
+    for (size_t i = 0; i < planned.size(); ++i) QVERIFY(distance(origins()[i], planned[i]) < 0.3);
+  }
+
   void theClothIsMovedUnderTheFrameInPlay() {
     d_->click("playHoopings");
     const Point middle = desk().plan()->hoopings[0].settings[0].field.box.centre();

@@ -76,6 +76,47 @@ class TestAlignment : public QObject {
     // the bound is a circle around an ellipse, and grows when marks disagree: rather more than 95 %
     QVERIFY2(within > 0.94 * rounds, qPrintable(QString::number(within)));
   }
+  /// A shift that all marks share is not evened out by many of them; the stated covariance is that
+  /// of many trials through the fit itself.
+  void sharedErrorsAreCarriedTogether() {
+    std::mt19937 random = testing::seeded(79);
+    std::normal_distribution<double> one(0, 1);
+    for (int i = 0; i < 8; ++i) {
+      std::vector<Mark> marks = marksUnder({}, kCorners);
+      for (Mark& m : marks) {
+        m.hoop = m.layout;
+        const double own = between(random, 0.01, 0.05);
+        // a shift, a turn and a stretch about the middle
+        m.shared = {{0.06, -0.02}, quarterTurn(m.layout) * 4e-4, {m.layout.x * 5e-4, 0}};
+        m.shared_by = "photo";
+        double square = own * own;
+        for (Point p : m.shared) square += dot(p, p) / 2;
+        m.error_mm = std::sqrt(square);
+      }
+      const Point at{between(random, -90, 90), between(random, -60, 60)};
+      const PlaceCovariance said = fitMarks(marks, FitKind::Rigid).covarianceAt(at);
+      PlaceCovariance seen;
+      constexpr int kTrials = 4000;
+      for (int trial = 0; trial < kTrials; ++trial) {
+        const double common[3] = {one(random), one(random), one(random)};
+        std::vector<Mark> off = marks;
+        for (Mark& m : off) {
+          double own = m.error_mm * m.error_mm;
+          for (size_t k = 0; k < 3; ++k)
+            m.hoop = m.hoop + m.shared[k] * common[k], own -= dot(m.shared[k], m.shared[k]) / 2;
+          m.hoop = m.hoop + Point{one(random), one(random)} * std::sqrt(own);
+        }
+        const Point by = fitMarks(off, FitKind::Rigid).toHoop(at) - at;
+        seen.xx += by.x * by.x / kTrials, seen.yy += by.y * by.y / kTrials;
+        seen.xy += by.x * by.y / kTrials;
+      }
+      // trials are not inflated by how marks disagree: they do as they say, on the whole
+      QVERIFY2(
+          std::abs(said.longAxis_mm() / seen.longAxis_mm() - 1) < 0.08,
+          qPrintable(QString("%1 said, %2 seen").arg(said.longAxis_mm()).arg(seen.longAxis_mm())));
+      QVERIFY(std::abs(said.shortAxis_mm() / seen.shortAxis_mm() - 1) < 0.08);
+    }
+  }
   void honestMarksAreReady() {
     std::mt19937 random = testing::seeded(74);
     int ready = 0;

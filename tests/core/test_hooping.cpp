@@ -305,6 +305,99 @@ size_t doubtsOf(const HoopingPlan& plan, PlanDoubt::What what) {
 class TestHooping : public QObject {
   Q_OBJECT
  private slots:
+  /// A fill that two fields hold is parted along the line and nowhere else; each stitch once.
+  void aCutThatIsAskedForRunsAlongItsLine() {
+    std::mt19937 random = testing::seeded(95);
+    for (int i = 0; i < 12; ++i) {
+      Pattern p;
+      const double width = between(random, 220, 300), height = between(random, 40, 90);
+      p.pieceIndex("field");
+      p.threads.push_back({0x336699});
+      for (double y = 0; y <= height; y += 0.6)
+        for (int k = 0; k <= static_cast<int>(width / 4); ++k) {
+          const bool right = std::lround(y / 0.6) % 2 == 0;
+          const double x = std::min(width, 4.0 * k);
+          p.stitches.push_back({{right ? x : width - x, y},
+                                0,
+                                0,
+                                1,
+                                p.stitches.empty() ? Op::Jump : Op::Stitch,
+                                Kind::Fill});
+        }
+      PlanOptions options;
+      options.hoops = {hoop(200, 140)};
+      const double at = between(random, width - 190, 190), lean = between(random, -8, 8);
+      options.cuts = {{{at - lean, -5}, {at + lean, height + 5}}};
+      const HoopingPlan plan = planHoopings(p, options);
+      QCOMPARE(plan.hoopings.size(), size_t{2});
+      QCOMPARE(plan.crossings.size(), size_t{1});
+      std::map<Segment, int> all;
+      for (const Hooping& h : plan.hoopings)
+        for (const auto& [s, n] : segmentsOf(h.settings[0].pattern)) all[s] += n;
+      QCOMPARE(all, segmentsOf(p));
+      // who sews a stitch is decided by the side of the line on which it lies
+      size_t wrong = 0, sewn = 0;
+      for (const Hooping& h : plan.hoopings) {
+        size_t side[2] = {0, 0};
+        NeedleWalk walk;
+        for (const Stitch& s : h.settings[0].pattern.stitches) {
+          const NeedleWalk::Step step = walk.next(s);
+          const Point middle = mix(step.from, s.at, 0.5);
+          if (s.op != Op::Stitch || !counts(s.kind) || options.cuts[0].off(middle) < 4) continue;
+          ++side[options.cuts[0].left(middle)];
+        }
+        sewn += side[0] + side[1];
+        wrong += std::min(side[0], side[1]);
+      }
+      QVERIFY2(wrong == 0, qPrintable(QString("%1 of %2").arg(wrong).arg(sewn)));
+      QVERIFY(std::none_of(plan.doubts.begin(), plan.doubts.end(), [](const PlanDoubt& d) {
+        return d.what == PlanDoubt::What::CutElsewhere;
+      }));
+    }
+  }
+  /// What one field holds is not cut, and a part that fits no field is named.
+  void aCutThatIsAskedForCostsNoHoopingThatItNeedNot() {
+    std::mt19937 random = testing::seeded(96);
+    const Pattern small = scattered(random, 3, 150, 100);
+    PlanOptions options;
+    options.hoops = {hoop(200, 140)};
+    options.cuts = {{{75, -10}, {75, 110}}};
+    QCOMPARE(planHoopings(small, options).hoopings.size(), size_t{1});
+    options.cuts = {{{75, 10}, {75, 10.2}}};
+    QVERIFY_EXCEPTION_THROWN(planHoopings(small, options), Error);
+    Pattern wide = small;
+    addBorder(wide, 560, 400);
+    options.cuts = {{{500, -20}, {500, 420}}};
+    const HoopingPlan plan = planHoopings(wide, options);
+    QVERIFY(std::any_of(plan.doubts.begin(), plan.doubts.end(), [](const PlanDoubt& d) {
+      return d.what == PlanDoubt::What::CutElsewhere && d.a == "border" && d.value > 5;
+    }));
+  }
+  void sewingThatJustFitsItsFieldIsDoubted() {
+    std::mt19937 random = testing::seeded(97);
+    for (int i = 0; i < 10; ++i) {
+      const double room = between(random, 0.1, 4);
+      Pattern p;
+      p.threads.push_back({0x336699});
+      p.pieceIndex("bar");
+      for (double x = 0; x <= 200 - 2 * room; x += 2)
+        p.stitches.push_back({{std::min(x, 200 - 2 * room), i % 2 * 1.0},
+                              0,
+                              0,
+                              1,
+                              x == 0 ? Op::Jump : Op::Stitch,
+                              Kind::Run});
+      p.stitches.push_back({{200 - 2 * room, 0}, 0, 0, 1, Op::Stitch, Kind::Run});
+      PlanOptions options;
+      options.hoops = {hoop(200, 140)};
+      const HoopingPlan plan = planHoopings(p, options);
+      const auto doubt =
+          std::find_if(plan.doubts.begin(), plan.doubts.end(),
+                       [](const PlanDoubt& d) { return d.what == PlanDoubt::What::LittleRoom; });
+      QCOMPARE(doubt != plan.doubts.end(), room < 2);
+      if (room < 2) QVERIFY(std::abs(doubt->value - room) < 0.1);
+    }
+  }
   void whatFitsTakesOneHooping() {
     std::mt19937 random = testing::seeded(81);
     const Pattern p = scattered(random, 5, 120, 90);

@@ -30,6 +30,7 @@ void FramesLens::paint(QPainter& p, const Eye& eye) {
   p.setRenderHint(QPainter::Antialiasing);
   if (!desk_.planCurrent()) p.setOpacity(0.45);
   frames(p, eye, *plan);
+  asked(p, eye);
   seams(p, eye, *plan);
   marks(p, eye, *plan);
   labels(p, eye, *plan);
@@ -76,6 +77,20 @@ void FramesLens::frames(QPainter& p, const Eye& eye, const HoopingPlan& plan) co
         p.drawLine(c, c + QPointF(0, in.y()));
       }
     }
+  }
+}
+
+/// Lines along which a person wants pieces parted.
+void FramesLens::asked(QPainter& p, const Eye& eye) const {
+  int number = 0;
+  for (const AskedCut& c : desk_.job().plan_settings.cuts) {
+    const QPointF from = eye.px(c.from), to = eye.px(c.to);
+    p.setPen(linePen(look::colours().ground, 4));
+    p.drawLine(from, to);
+    p.setPen(linePen(look::colours().ink, 2, Qt::DashDotLine));
+    p.drawLine(from, to);
+    drawLabel(p, from + QPointF(6, -10), QObject::tr("cut %1").arg(++number), look::colours().ink,
+              false);
   }
 }
 

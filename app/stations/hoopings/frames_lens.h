@@ -23,6 +23,7 @@ class FramesLens : public Lens {
 
  private:
   void frames(QPainter& p, const Eye& eye, const HoopingPlan& plan) const;
+  void asked(QPainter& p, const Eye& eye) const;
   void seams(QPainter& p, const Eye& eye, const HoopingPlan& plan) const;
   void labels(QPainter& p, const Eye& eye, const HoopingPlan& plan) const;
   void marks(QPainter& p, const Eye& eye, const HoopingPlan& plan) const;

@@ -65,6 +65,8 @@ HoopingsStation::HoopingsStation(const StationContext& context)
                      "also be dragged by its edge"))),
       seek_(button(tr("Seek small changes"),
                    tr("Try what would save a hooping or a cut, each with the planner"))),
+      cut_(button(tr("Ask for a cut"),
+                  tr("Click a line across a piece: if it is parted at all, then there"))),
       figures_(new QWidget),
       figureGrid_(new QGridLayout(figures_)),
       list_(new QListWidget),
@@ -113,6 +115,7 @@ void HoopingsStation::nameParts() {
   sheets_->setObjectName(QStringLiteral("sheetsButton"));
   pin_->setObjectName(QStringLiteral("pinField"));
   seek_->setObjectName(QStringLiteral("seekAdvice"));
+  cut_->setObjectName(QStringLiteral("askForCut"));
   play_->setObjectName(QStringLiteral("playHoopings"));
 }
 
@@ -272,8 +275,9 @@ QWidget* HoopingsStation::betterTool() {
   column->addWidget(doubts_);
   better_->setSpacing(4);
   column->addLayout(better_);
-  column->addWidget(seek_);
+  column->addWidget(pair(seek_, cut_));
   column->addStretch();
+  connect(cut_, &QPushButton::clicked, this, &HoopingsStation::askForCut);
   connect(seek_, &QPushButton::clicked, this, [this] {
     desk_.seekAdvice();
     showBetter();
@@ -322,6 +326,18 @@ void HoopingsStation::pinCurrent(Point by) {
     s.pinned.push_back(pin);
   });
   desk_.makePlan();
+}
+
+void HoopingsStation::askForCut() {
+  gestures_.askForPoints(
+      2, tr("Click both ends of a line across the piece that is to be parted; Escape gives up"),
+      [this](const std::vector<Point>& ends) {
+        guarded(desk_, [&] {
+          desk_.change(tr("cut asked for"),
+                       actions::cutAlong(desk_.job(), {ends.front(), ends.back()}));
+        });
+        desk_.makePlan();
+      });
 }
 
 void HoopingsStation::letGo() {
@@ -581,6 +597,18 @@ void HoopingsStation::showCuts(const HoopingPlan& plan) {
       desk_.makePlan();
     });
     better_->addWidget(keep);
+  }
+  for (size_t i = 0; i < desk_.job().plan_settings.cuts.size(); ++i) {
+    const int number = static_cast<int>(i) + 1;
+    auto* away = button(tr("Take cut %1 away").arg(number),
+                        tr("The plan parts pieces where it finds best again"));
+    connect(away, &QPushButton::clicked, this, [this, number] {
+      guarded(desk_, [&] {
+        desk_.change(tr("cut taken away"), actions::withoutCut(desk_.job(), number));
+      });
+      desk_.makePlan();
+    });
+    better_->addWidget(away);
   }
   for (const std::string& name : desk_.job().plan_settings.keep) {
     auto* free = button(tr("Let %1 be cut").arg(QString::fromStdString(name)),

@@ -52,6 +52,7 @@ class HoopingsStation : public StationPanel {
   void letGo();
   void exchange(int by);
   void addField();
+  void askForCut();
   void showOrder();
   void play();
   void followFrame();
@@ -67,7 +68,7 @@ class HoopingsStation : public StationPanel {
   LengthEdit* overlap_;
   QCheckBox* turn_;
   QComboBox *style_, *order_, *school_;
-  QPushButton *plan_, *sheets_, *write_, *play_, *enlarge_, *pin_, *seek_;
+  QPushButton *plan_, *sheets_, *write_, *play_, *enlarge_, *pin_, *seek_, *cut_;
   QWidget* figures_;
   QGridLayout* figureGrid_;
   QListWidget* list_;
