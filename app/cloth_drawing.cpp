@@ -26,6 +26,7 @@ void drawLabel(QPainter& p, QPointF at, const QString& text, const QColor& colou
   QRectF box = p.fontMetrics().boundingRect(text);
   box.moveTopLeft(at);
   box.adjust(0, 0, 12, 6);
+  if (const double over = box.right() - p.window().right() + 4; over > 0) box.translate(-over, 0);
   p.setPen(Qt::NoPen);
   p.setBrush(filled ? colour : look::colours().raised);
   p.drawRoundedRect(box, 5, 5);

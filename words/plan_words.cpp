@@ -27,9 +27,9 @@ std::string inWords(const PlanDoubt& d) {
       return d.a + " is parted " + formatNumber(d.value, 0) +
              " mm beside the line that was asked for: a part of it fits no field whole";
     case PlanDoubt::What::LittleRoom:
-      return "sewing of hooping " + first + " comes within " + formatNumber(d.value, 1) +
-             " mm of its field's edge: cloth that lies a little crooked will not fit; make the "
-             "piece smaller, or take a larger frame";
+      return "sewing of hooping " + d.a + " comes within " + formatNumber(d.value, 1) +
+             " mm of its field's edge: cloth that lies a little crooked will not fit; make what "
+             "just fits smaller, or take a larger frame";
     case PlanDoubt::What::EndedEarly:
       return "the search was ended: " + second + " hoopings are the fewest found, " + first +
              " the fewest proven; plan again to seek on";

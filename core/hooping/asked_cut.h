@@ -15,6 +15,10 @@ struct AskedCut {
   bool left(Point p) const { return cross(to - from, p - from) > 0; }
   /// It passes through the box, from one side to another.
   bool meets(const Box& box) const;
+  /// A stitch passes from one side of it to the other between its ends.
+  bool crosses(Point a, Point b) const {
+    return left(a) != left(b) && AskedCut{a, b}.left(from) != AskedCut{a, b}.left(to);
+  }
   double off(Point p) const;  ///< How far a place lies from it.
   /// Where it passes a place along x (or y): the other coordinate; unset beside its ends.
   std::optional<double> at(double along, bool vertical) const;

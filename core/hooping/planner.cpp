@@ -72,6 +72,7 @@ constexpr size_t kFewNeeds = 300, kMostNeeds = 700;  // for the integer program,
 constexpr size_t kStretches[] = {250, 600, 1500};    // for the bound, until it meets the plan
 constexpr int kMostTogether = 3;                     // rounds of keeping what overlaps in one field
 constexpr size_t kOrdersTried = 12;
+constexpr double kBesideCut_mm = 10;   // farther off a cut is not along the line that was asked for
 constexpr double kSamePlace_mm = 0.5;  // of a frame that a person put in order
 constexpr double kTogetherWeight = 4;  // pieces that may be cut to keep an overlap in one field
 
@@ -738,37 +739,44 @@ class Planner {
     }
   }
 
-  /// Cloth never lies quite straight: sewing that just fits its field will not.
+  /// Cloth never lies quite straight: sewing that just fits its field will not. One doubt for all.
   void littleRoom() {
+    PlanDoubt doubt{PlanDoubt::What::LittleRoom, "", "", 0, 0, options_.rule.little_room_mm};
     for (const Hooping& h : plan_.hoopings) {
       double least = options_.rule.little_room_mm;
-      for (const PlanSetting& s : h.settings) {
-        const Box sewn = threadBounds(s.pattern);
-        if (sewn.empty() || s.field.holds(sewn.grown(least))) continue;
-        double low = 0, high = least;
-        while (high - low > 0.05) {
-          const double mid = (low + high) / 2;
-          (s.field.holds(sewn.grown(mid)) ? low : high) = mid;
-        }
-        least = low;
-      }
-      if (least < options_.rule.little_room_mm)
-        plan_.doubts.push_back({PlanDoubt::What::LittleRoom, "", "", h.index, 0, least});
+      for (const PlanSetting& s : h.settings) least = std::min(least, roomOf(s, least));
+      if (least >= options_.rule.little_room_mm) continue;
+      doubt.a += (doubt.a.empty() ? "" : ", ") + std::to_string(h.index);
+      if (doubt.first == 0) doubt.first = h.index;
+      doubt.value = std::min(doubt.value, least);
     }
+    if (doubt.first > 0) plan_.doubts.push_back(std::move(doubt));
+  }
+  /// From a setting's sewing to its field's edge, mm; at most `most`.
+  static double roomOf(const PlanSetting& s, double most) {
+    const Box sewn = threadBounds(s.pattern);
+    if (sewn.empty() || s.field.holds(sewn.grown(most))) return most;
+    double low = 0, high = most;
+    while (high - low > 0.05) {
+      const double mid = (low + high) / 2;
+      (s.field.holds(sewn.grown(mid)) ? low : high) = mid;
+    }
+    return low;
   }
 
-  /// Pieces that a line was asked for, and that thread of two settings parts beside it.
+  /// Pieces that are cut, and that a line was asked for through: one of the cuts is along it.
   void cutsElsewhere() {
-    for (const Cutting& c : plan_.cuts) {
-      const bool asked = std::any_of(motifs_.begin(), motifs_.end(), [&](const Motif& m) {
-        return m.name == c.what && !m.parts.empty();
-      });
-      if (!asked || c.stitches == 0) continue;
+    for (const Motif& m : motifs_) {
+      if (m.parts.empty()) continue;
       double least = INFINITY;
-      for (const AskedCut& line : options_.cuts) least = std::min(least, line.off(c.at));
-      if (least > options_.overlap_mm / 2)
+      const Cutting* nearest = nullptr;
+      for (const Cutting& c : plan_.cuts)
+        for (const AskedCut& line : options_.cuts)
+          if (const double off = line.off(c.at); c.what == m.name && off < least)
+            least = off, nearest = &c;
+      if (nearest && least > kBesideCut_mm)
         plan_.doubts.push_back(
-            {PlanDoubt::What::CutElsewhere, c.what, "", c.first, c.second, least});
+            {PlanDoubt::What::CutElsewhere, m.name, "", nearest->first, nearest->second, least});
     }
   }
 

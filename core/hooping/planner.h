@@ -135,7 +135,7 @@ struct PlanDoubt {
     NoSharedMarks,  ///< Hoopings share no two marks far enough apart to tie one to the other.
     ClampOnZone,    ///< The frame of hooping `first` presses on zone `a`.
     CutElsewhere,   ///< Piece `a` is parted `value` mm beside the line that was asked for.
-    LittleRoom,     ///< Sewing of hooping `first` comes within `value` mm of its field's edge.
+    LittleRoom,     ///< Sewing of hoopings `a` comes within `value` mm of a field's edge.
     EndedEarly,     ///< The search was ended: `first` hoopings are proven, `second` are planned.
   };
   What what = What::TurnedOver;

@@ -51,30 +51,53 @@ void keepOutermost(std::vector<CoverNeed>& needs, size_t from) {
 
 namespace {
 
-/// Thread of a motif by the side of each cut on which its stitches' middles lie.
-void findParts(Motif& motif, const Pattern& pattern, const std::vector<Block>& blocks,
-               const std::vector<AskedCut>& cuts) {
-  std::vector<const AskedCut*> here;
-  for (const AskedCut& c : cuts)
-    if (c.meets(motif.bounds)) here.push_back(&c);
-  if (here.empty()) return;
-  std::map<std::vector<bool>, Box> parts;
+template <class Use>
+void eachStitch(const Motif& motif, const Pattern& pattern, const std::vector<Block>& blocks,
+                Use&& use) {
   for (size_t b : motif.blocks) {
-    std::set<std::vector<bool>> sides;
     NeedleWalk walk;
     for (size_t row = blocks[b].first; row < blocks[b].last; ++row) {
       const Stitch& s = pattern.stitches[row];
       const NeedleWalk::Step step = walk.next(s);
-      if (s.op != Op::Stitch) continue;
-      std::vector<bool> side;
-      for (const AskedCut* c : here) side.push_back(c->left(mix(step.from, s.at, 0.5)));
-      Box& part = parts[side];
-      part.add(step.from), part.add(s.at);
-      sides.insert(std::move(side));
+      if (s.op == Op::Stitch) use(b, step.from, s.at);
     }
-    if (sides.size() > 1) motif.crossed.push_back(b);
   }
-  if (parts.size() < 2) return;
+}
+
+/// Cuts that pass through thread of a motif, not only through its bounds.
+std::vector<const AskedCut*> cutsThrough(const Motif& motif, const Pattern& pattern,
+                                         const std::vector<Block>& blocks,
+                                         const std::vector<AskedCut>& cuts) {
+  std::vector<const AskedCut*> out;
+  for (const AskedCut& c : cuts) {
+    if (!c.meets(motif.bounds)) continue;
+    bool crossed = false;
+    eachStitch(motif, pattern, blocks,
+               [&](size_t, Point a, Point b) { crossed = crossed || c.crosses(a, b); });
+    if (crossed) out.push_back(&c);
+  }
+  return out;
+}
+
+/// Thread of a motif by the side of each cut on which its stitches' middles lie.
+void findParts(Motif& motif, const Pattern& pattern, const std::vector<Block>& blocks,
+               const std::vector<AskedCut>& cuts) {
+  const auto here = cutsThrough(motif, pattern, blocks, cuts);
+  if (here.empty()) return;
+  std::map<std::vector<bool>, Box> parts;
+  std::map<size_t, std::set<std::vector<bool>>> sides;
+  eachStitch(motif, pattern, blocks, [&](size_t block, Point a, Point b) {
+    std::vector<bool> side;
+    for (const AskedCut* c : here) side.push_back(c->left(mix(a, b, 0.5)));
+    Box& part = parts[side];
+    part.add(a), part.add(b);
+    sides[block].insert(std::move(side));
+  });
+  for (const auto& [block, of] : sides)
+    if (of.size() > 1 && std::any_of(here.begin(), here.end(), [&](const AskedCut* c) {
+          return c->meets(blocks[block].bounds);
+        }))
+      motif.crossed.push_back(block);
   for (const auto& [side, box] : parts) motif.parts.push_back(box);
 }
 
@@ -154,7 +177,7 @@ void ThreadUnits::addBlock(size_t index, int whole, double cell_mm, CoverProblem
 /// Each side of a cut that is asked for lies whole in a field, with the overlap past the line: it
 /// can be parted nowhere else. False where a side is too large for that.
 bool ThreadUnits::addParts(const Motif& motif, CoverProblem& to) const {
-  if (motif.parts.empty()) return false;
+  if (motif.parts.size() < 2) return false;
   std::vector<Box> held;
   for (const Box& part : motif.parts)
     held.push_back(part.grown(overlap_ / 2 + 0.1).intersection(motif.bounds));

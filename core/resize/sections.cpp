@@ -217,10 +217,22 @@ class Sectioner {
     s.kind = pointed || s.steps || (hint_ == Kind::Fill && !split(between, l)) ? Kind::Fill
                                                                                : Kind::Satin;
     if (hint_ == Kind::Satin && !pointed) s.kind = Kind::Satin;
-    s.spacing_mm = s.kind == Kind::Fill ? rowSpacing(l) : 2 * median(along);
+    s.spacing_mm = s.kind == Kind::Fill ? rowSpacing(l) : 2 * evenStep(along);
     s.angle_deg = angleOf(l);
     bridge(s.first);
     out_.push_back(std::move(s));
+  }
+
+  /// Mean step from rung to rung, two by two: in a bend the steps go by the outer and the inner
+  /// edge in turn. What is far from the usual, where rungs are odd, says nothing.
+  static double evenStep(const std::vector<double>& steps) {
+    std::vector<double> pairs;
+    for (size_t i = 1; i < steps.size(); ++i) pairs.push_back((steps[i - 1] + steps[i]) / 2);
+    const double usual = median(pairs);
+    double sum = 0, n = 0;
+    for (double p : pairs)
+      if (p > usual / 2 && p < usual * 2) sum += p, ++n;
+    return n > 0 ? sum / n : usual;
   }
 
   /// Spacing of rows from the ways between their middles, two by two: where an edge slants, the

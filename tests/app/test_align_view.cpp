@@ -77,6 +77,27 @@ class TestAlignView : public QObject {
     d_->key(Qt::Key_R, Qt::ControlModifier);
     QCOMPARE(desk().ledger().all().back().event, std::string("align"));
   }
+  /// Where the school is a sewn line its two ends are the marks, found in the scan by themselves.
+  void aSewnLineLeadsToADecision() {
+    const Job before = desk().job();
+    Job job = before;
+    job.plan_settings.school = MarkSchool::SewnLine;
+    desk().change("marks", job);
+    desk().makePlan();
+    desk().settle();
+    d_->key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(settled());
+    const auto a = desk().alignmentOf(1);
+    QVERIFY(a);
+    QVERIFY(a->marks.size() >= 2);
+    QVERIFY2(a->missing.empty(), headlineOf(*a).c_str());
+    QVERIFY2(a->status == Readiness::Ready, headlineOf(*a).c_str());
+    desk().change("marks", before);
+    desk().makePlan();
+    desk().settle();
+    d_->key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(settled());
+  }
   void aMarkIsPointedAtInTheScan() {
     const auto before = desk().marksOf(1);
     const Mark m = before.front();

@@ -365,13 +365,29 @@ class TestHooping : public QObject {
     QCOMPARE(planHoopings(small, options).hoopings.size(), size_t{1});
     options.cuts = {{{75, 10}, {75, 10.2}}};
     QVERIFY_EXCEPTION_THROWN(planHoopings(small, options), Error);
+    options.cuts.clear();
     Pattern wide = small;
     addBorder(wide, 560, 400);
-    options.cuts = {{{500, -20}, {500, 420}}};
-    const HoopingPlan plan = planHoopings(wide, options);
-    QVERIFY(std::any_of(plan.doubts.begin(), plan.doubts.end(), [](const PlanDoubt& d) {
-      return d.what == PlanDoubt::What::CutElsewhere && d.a == "border" && d.value > 5;
-    }));
+    const auto elsewhere = [](const HoopingPlan& plan) {
+      return std::count_if(plan.doubts.begin(), plan.doubts.end(), [](const PlanDoubt& d) {
+        return d.what == PlanDoubt::What::CutElsewhere && d.a == "border" && d.value > 10;
+      });
+    };
+    // where no two fields of the plan share cloth the border is cut elsewhere, and that is said
+    const HoopingPlan free = planHoopings(wide, options);
+    double along = 0;
+    for (const Cutting& c : free.cuts)
+      if (c.what == "border" && c.at.y < 0) along = c.at.x;
+    QVERIFY(along > 20);
+    for (double off : {0.0, -80.0}) {
+      options.cuts = {{{along + off, -20}, {along + off, 4}}};
+      const HoopingPlan plan = planHoopings(wide, options);
+      bool near = false;
+      for (const Cutting& c : plan.cuts)
+        near = near || (c.what == "border" && options.cuts[0].off(c.at) < 10);
+      QCOMPARE(elsewhere(plan), near ? 0 : 1);
+      if (off == 0) QVERIFY(near);
+    }
   }
   void sewingThatJustFitsItsFieldIsDoubted() {
     std::mt19937 random = testing::seeded(97);

@@ -131,6 +131,36 @@ class TestRespace : public QObject {
     }
   }
 
+  /// In a bend the steps go by the outer and the inner edge in turn: neither is the spacing.
+  void curvedSatinKeepsItsThread() {
+    std::mt19937 random = testing::seeded(78);
+    const auto thread = [](const Pattern& p) {
+      double sum = 0;
+      for (size_t i = 1; i < p.stitches.size(); ++i)
+        if (p.stitches[i].op == Op::Stitch) sum += distance(p.stitches[i - 1].at, p.stitches[i].at);
+      return sum;
+    };
+    for (int i = 0; i < 30; ++i) {
+      const double radius = between(random, 12, 40), width = between(random, 1.6, 5.5),
+                   spacing = between(random, 0.3, 0.5), turn = between(random, 1, 4);
+      Pattern p;
+      p.threads.push_back({0x336699});
+      const int n = static_cast<int>(2 * turn * radius / spacing);
+      for (int k = 0; k <= n; ++k) {
+        const double a = turn * k / n, r = radius + (k % 2 ? width : -width) / 2;
+        p.stitches.push_back({Point{std::cos(a), std::sin(a)} * r, 0, 0, 0,
+                              k == 0 ? Op::Jump : Op::Stitch, Kind::Unknown});
+      }
+      const double scale = between(random, 0.8, std::min(1.8, 6.9 / width));
+      const double kept = thread(atScale(p, scale).pattern) / (thread(p) * scale * scale);
+      QVERIFY2(std::abs(kept - 1) < 0.05, qPrintable(QString("%1 kept at %2, radius %3, width %4")
+                                                         .arg(kept)
+                                                         .arg(scale)
+                                                         .arg(radius)
+                                                         .arg(width)));
+    }
+  }
+
   void fillKeepsItsRowsAndHoles() {
     std::mt19937 random = testing::seeded(72);
     for (int i = 0; i < 8; ++i) {

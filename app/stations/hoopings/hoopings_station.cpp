@@ -629,7 +629,10 @@ void HoopingsStation::showBetter() {
   seek_->setText(desk_.advising() ? tr("Trying …") : tr("Seek small changes"));
   if (!plan) return;
   QStringList words;
-  for (const PlanDoubt& d : plan->doubts) words << QString::fromStdString(inWords(d)) + ".";
+  for (const PlanDoubt& d : plan->doubts) {
+    const QString doubt = QString::fromStdString(inWords(d));
+    words << doubt.left(1).toUpper() + doubt.mid(1) + ".";
+  }
   if (words.size() > 4) {
     const auto more = words.size() - 3;
     words = words.mid(0, 3);
