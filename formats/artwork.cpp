@@ -23,6 +23,8 @@ namespace {
 
 constexpr double kFlatness_px = 0.04;  // about 0.01 mm
 constexpr double kLeastOpacity = 0.5;
+constexpr double kPastPage =
+    0.02;  // of its longer side: a stroke along the edge is no part that is cut
 constexpr size_t kLargestDrawing = 64u << 20;
 constexpr size_t kMostPoints = 300'000;
 constexpr double kLargestInk_mm = 3'000;  // more than any item that goes under a machine
@@ -42,9 +44,17 @@ cairo_status_t collect(void* closure, const unsigned char* data, unsigned length
   return CAIRO_STATUS_SUCCESS;
 }
 
+struct Page {
+  Size size;
+  Point origin;     ///< Of the ink, where that is the page.
+  bool own = true;  ///< The drawing says how large it is.
+};
+
 /// The drawing as librsvg paints it, again as SVG but with plain paths, matrices and clips only.
-std::string resolved(const std::string& svg, const std::string& where, Size& size, Point& origin,
+std::string resolved(const std::string& svg, const std::string& where, Page& page,
                      std::vector<NamedInk>& names) {
+  Size& size = page.size;
+  Point& origin = page.origin;
   GError* problem = nullptr;
   auto fail = [&](const std::string& what) {
     const std::string detail = problem ? std::string(": ") + problem->message : "";
@@ -65,6 +75,7 @@ std::string resolved(const std::string& svg, const std::string& where, Size& siz
       size = {viewBox.width, viewBox.height};
     } else {
       // without size and viewBox the drawing's own bounds are its size
+      page.own = false;
       if (!rsvg_handle_get_geometry_for_element(raw, nullptr, &ink, nullptr, &problem))
         fail("the drawing has no size");
       origin = {std::min(0.0, ink.x), std::min(0.0, ink.y)};
@@ -109,8 +120,10 @@ class Collector {
     index(doc.document_element());
   }
 
-  void run(const pugi::xml_node& root, Size size) {
-    page_ = size;
+  void run(const pugi::xml_node& root, const Page& page) {
+    page_ = page.size;
+    if (page.own)
+      clipped_ = {{{0, 0}, {page_.width, 0}, {page_.width, page_.height}, {0, page_.height}}};
     for (const pugi::xml_node& child : root.children())
       if (localName(child.name()) == "g") visit(child, {}, 1, nullptr);
   }
@@ -294,6 +307,19 @@ class Collector {
     }
   }
 
+  /// Ink reaches past the page by more than a stroke along its edge does.
+  bool pastPage(const Box& px) const {
+    const double slack = kPastPage * std::max(page_.width, page_.height);
+    return !clipped_.empty() && !Box{0, 0, page_.width, page_.height}.grown(slack).contains(px);
+  }
+  /// What lies past the page's edge is not in the picture, as viewers show it.
+  Area onPage(const Area& px, const std::string& called) {
+    Area kept = intersection(px, clipped_);
+    out_.warnings.push_back(kept.empty() ? called + " lies beside the page and is not sewn"
+                                         : called + " is cut off at the page's edge");
+    return kept;
+  }
+
   std::string nextName() { return "shape " + std::to_string(++count_); }
 
   void addPath(const pugi::xml_node& node, const Transform& here, double opacity,
@@ -316,6 +342,7 @@ class Collector {
   void addArea(const Area& px, Colour colour, const std::string& called) {
     if (px.empty()) return;
     const Box box = boundsOf(px);
+    if (pastPage(box)) return addArea(onPage(px, called), colour, called);
     const bool page = out_.shapes.empty() && colour.rgb == 0xffffff && box.left <= 0.5 &&
                       box.top <= 0.5 && box.right >= page_.width - 0.5 &&
                       box.bottom >= page_.height - 0.5;
@@ -358,6 +385,10 @@ class Collector {
                            [](Point a, Point b) { return distance(a, b) < 1e-4; }),
                line.end());
     if (line.size() < 2) return;
+    if (pastPage(boundsOf(line)))
+      return addArea(
+          clip ? intersection(widened(line, width_px, end), *clip) : widened(line, width_px, end),
+          colour, called);
     if (clip) {
       const Area ink = widened(line, width_px, end);
       const Area kept = intersection(ink, *clip);
@@ -413,6 +444,7 @@ class Collector {
   Artwork& out_;
   std::map<std::string, pugi::xml_node> byId_;
   Size page_;
+  Area clipped_;  // the page; empty where the drawing has none of its own
   int depth_ = 0, count_ = 0;
   mutable size_t points_ = 0;
 };
@@ -427,14 +459,13 @@ Artwork readArtwork(std::string_view svg, const std::string& where) {
   CleanDrawing clean = cleaned(svg, where);
   out.warnings = std::move(clean.warnings);
   std::vector<NamedInk>& names = clean.names;
-  Size size;
-  Point origin;
-  const std::string plain = resolved(clean.svg, where, size, origin, names);
+  Page page;
+  const std::string plain = resolved(clean.svg, where, page, names);
   pugi::xml_document doc;
   if (!doc.load_buffer(plain.data(), plain.size()))
     throw Error("the drawing could not be resolved", where,
                 "export the drawing again as plain SVG");
-  Collector(doc, where, out).run(doc.document_element(), size);
+  Collector(doc, where, out).run(doc.document_element(), page);
   nameShapes(out, names);
   if (out.shapes.empty()) {
     std::string why;
@@ -472,7 +503,8 @@ void sizeArtwork(Artwork& artwork, double scale_x, double scale_y) {
 
 namespace {
 
-constexpr double kUnderlap_mm = 0.5;  // what stays of a shape under the edge of one above it
+constexpr size_t kMostNamedSmall = 5;  // shapes that are named one by one
+constexpr double kUnderlap_mm = 0.5;   // what stays of a shape under the edge of one above it
 
 /// Stretches of a line outside an area, found to a quarter of a millimetre.
 std::vector<std::vector<Point>> visibleParts(const std::vector<Point>& line, const Area& hidden) {
@@ -554,15 +586,22 @@ Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options
   Point at{};
   std::vector<Strand> pending;
   Colour colour;
+  struct {
+    size_t shapes = 0;
+    double mm2 = 0;
+    std::vector<std::string> words;
+  } small;
   auto flush = [&] {
     if (!pending.empty()) appendStrands(out.pattern, pending, {colour, piece, options.ties});
     pending.clear();
   };
   for (const Shape& shape : withoutHidden(artwork, out.warnings)) {
     SewnShape sewn = digitise(shape, options, at);
-    if (sewn.kind == Kind::Unknown)
-      out.warnings.push_back(sewn.element +
-                             " is too small to sew: " + formatNumber(sewn.area_mm2, 2) + " mm²");
+    if (sewn.kind == Kind::Unknown) {
+      ++small.shapes, small.mm2 += sewn.area_mm2;
+      small.words.push_back(sewn.element +
+                            " is too small to sew: " + formatNumber(sewn.area_mm2, 2) + " mm²");
+    }
     if (shape.colour != colour) flush();
     colour = shape.colour;
     if (!sewn.strands.empty()) at = sewn.strands.back().exit();
@@ -571,6 +610,12 @@ Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options
     out.shapes.push_back(std::move(sewn));
   }
   flush();
+  if (small.shapes > kMostNamedSmall)
+    out.warnings.push_back(std::to_string(small.shapes) + " shapes are too small to sew, " +
+                           formatNumber(small.mm2, 1) +
+                           " mm² in all: make the drawing larger, or " + "leave them out");
+  else
+    out.warnings.insert(out.warnings.end(), small.words.begin(), small.words.end());
   if (out.pattern.stitches.empty())
     throw Error("nothing in the drawing is large enough to sew", "artwork",
                 "enlarge it with a width in mm");

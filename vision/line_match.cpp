@@ -19,7 +19,10 @@ constexpr double kMost_mm = 0.5;     // that a line is moved by in a round
 constexpr double kQuiet = 4;         // times the usual power: no bare cloth
 constexpr double kOwnNoise = 0.05;   // of the camera's steps, grey levels squared
 constexpr int kLooks = 3, kRounds = 4;
-constexpr double kMostTogether = 4;  // so many neighbours may be one measurement
+constexpr double kMostAlike = 0.6;     // of neighbours: four are then one measurement
+constexpr double kFewestCounted = 4;   // pieces, as they count
+constexpr double kUnlike = 0.2;        // of the scatter, that colours do not share
+constexpr double kClothRipple = 0.03;  // of the cloth's variance, beside what its pattern says
 
 double median(std::vector<double> v) {
   if (v.empty()) return 0;
@@ -54,7 +57,8 @@ class LineMatcher {
       lookAlong();
       if (pieces_.size() < kFewestPieces) return std::nullopt;
       if (look == 0) lookBeside();
-      weighColours(look > 0);
+      if (look > 0) weighColours();
+      begin();
       measureCloth();
       offset_ = slope_ = 0;
       for (int round = 0; round < kRounds; ++round) {
@@ -143,7 +147,7 @@ class LineMatcher {
     Eigen::MatrixXd covariance(n, n);
     for (Eigen::Index i = 0; i < n; ++i)
       for (Eigen::Index k = 0; k < n; ++k) covariance(i, k) = hang[std::abs(i - k)];
-    covariance += Eigen::MatrixXd::Identity(n, n) * (kOwnNoise + 0.03 * hang[0]);
+    covariance += Eigen::MatrixXd::Identity(n, n) * (kOwnNoise + kClothRipple * hang[0]);
     whiten_ = covariance.llt();
   }
 
@@ -151,35 +155,36 @@ class LineMatcher {
     return signal_[0] * colours[0] + signal_[1] * colours[1] + signal_[2] * colours[2];
   }
 
-  /// The line's height in each colour against how the rest scatters: the best sum of the three
-  /// for noise that is alike in them (a matched filter over colours).
-  void weighColours(bool known) {
-    if (known && template_.size() == places()) {
-      Eigen::Vector3d height = Eigen::Vector3d::Zero();
-      Eigen::Matrix3d scatter = Eigen::Matrix3d::Zero();
-      double heights = 0;
-      for (const Piece& p : pieces_) {
-        Eigen::MatrixXd a(places(), 3), seen(places(), 3);
-        for (Eigen::Index v = 0; v < places(); ++v)
-          a.row(v) << 1, static_cast<double>(v - half_) * step_, template_[v];
-        for (int k = 0; k < 3; ++k) seen.col(k) = p.colour[static_cast<size_t>(k)];
-        const Eigen::MatrixXd level = a.colPivHouseholderQr().solve(seen);
-        const Eigen::MatrixXd rest = seen - a * level;
-        height += level.row(2).transpose(), ++heights;
-        scatter += rest.transpose() * rest / static_cast<double>(places());
-      }
-      scatter /= heights, height /= heights;
-      scatter += Eigen::Matrix3d::Identity() * (1 + 0.2 * scatter.trace() / 3);
-      const Eigen::Vector3d w = scatter.ldlt().solve(height);
-      const double size = w.lpNorm<1>();
-      if (size > 0)
-        for (int k = 0; k < 3; ++k) signal_[static_cast<size_t>(k)] = w[k] / size;
-    }
+  /// Colours as one, and pieces that nothing is known of yet.
+  void begin() {
     for (Piece& p : pieces_) {
       p.seen = weighed(p.colour);
-      p.weight = p.beyond ? 0 : 1, p.shift = 0;
-      p.height = 1;
+      p.weight = p.beyond ? 0 : 1;
+      p.shift = 0, p.height = 1;
     }
+  }
+
+  /// The line's height in each colour against how the rest scatters: the best sum of the three
+  /// for noise that is alike in them (a matched filter over colours).
+  void weighColours() {
+    Eigen::MatrixXd a(places(), 3), seen(places(), 3);
+    for (Eigen::Index v = 0; v < places(); ++v)
+      a.row(v) << 1, static_cast<double>(v - half_) * step_, template_[v];
+    const auto solver = a.colPivHouseholderQr();
+    Eigen::Vector3d height = Eigen::Vector3d::Zero();
+    Eigen::Matrix3d scatter = Eigen::Matrix3d::Zero();
+    for (const Piece& p : pieces_) {
+      for (int k = 0; k < 3; ++k) seen.col(k) = p.colour[static_cast<size_t>(k)];
+      const Eigen::MatrixXd level = solver.solve(seen), rest = seen - a * level;
+      height += level.row(2).transpose();
+      scatter += rest.transpose() * rest / static_cast<double>(places());
+    }
+    const auto n = static_cast<double>(pieces_.size());
+    scatter /= n, height /= n;
+    scatter += Eigen::Matrix3d::Identity() * (1 + kUnlike * scatter.trace() / 3);
+    const Eigen::Vector3d w = scatter.ldlt().solve(height);
+    if (const double size = w.lpNorm<1>(); size > 0)
+      for (int k = 0; k < 3; ++k) signal_[static_cast<size_t>(k)] = w[k] / size;
   }
 
   /// Where the line lies at a piece by what is known, mm across.
@@ -308,30 +313,31 @@ class LineMatcher {
     search_.way = unit(search_.way + normal() * slope_);
   }
 
-  std::optional<LineMatch> result() const {
-    if (usual_ <= 0) return std::nullopt;
-    // neighbours in a weave, or of one wobble of the hand, are one measurement
-    double square = 0, next = 0, pairs = 0, own = 0, effective = 0;
+  /// Neighbours in a weave, or of one wobble of the hand, are one measurement: so many, by how much
+  /// alike they are.
+  double together() const {
+    double alike = 0, own = 0;
+    int pairs = 0;
     const Piece* before = nullptr;
     for (const Piece& p : pieces_) {
-      if (p.weight <= 0) {
-        before = nullptr;
-        continue;
-      }
-      square += p.weight * p.shift * p.shift;
-      effective += p.weight * p.weight;
-      if (before && before->stretch == p.stretch) {
-        next += before->shift * p.shift,
-            own += (before->shift * before->shift + p.shift * p.shift) / 2;
+      if (p.weight > 0 && before && before->stretch == p.stretch) {
+        alike += before->shift * p.shift;
+        own += (before->shift * before->shift + p.shift * p.shift) / 2;
         ++pairs;
       }
-      before = &p;
+      before = p.weight > 0 ? &p : nullptr;
     }
-    const double counted = weights_ * weights_ / effective;
-    if (counted < 4) return std::nullopt;
-    const double hang = own > 0 && pairs > 3 ? std::clamp(next / own, 0.0, 0.6) : 0;
-    const double together = std::min(kMostTogether, (1 + hang) / (1 - hang));
-    const double variance = square / weights_ * counted / (counted - 2) * together;
+    const double hang = own > 0 && pairs > 3 ? std::clamp(alike / own, 0.0, kMostAlike) : 0;
+    return (1 + hang) / (1 - hang);
+  }
+
+  std::optional<LineMatch> result() const {
+    double square = 0, effective = 0;
+    for (const Piece& p : pieces_)
+      square += p.weight * p.shift * p.shift, effective += p.weight * p.weight;
+    const double counted = effective > 0 ? weights_ * weights_ / effective : 0;
+    if (usual_ <= 0 || counted < kFewestCounted) return std::nullopt;
+    const double variance = square / weights_ * counted / (counted - 2) * together();
     LineMatch out;
     out.at = search_.at + search_.way * middle_;
     out.way = search_.way;

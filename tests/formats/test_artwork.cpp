@@ -35,6 +35,45 @@ double inkArea(const std::string& body) {
 class TestArtwork : public QObject {
   Q_OBJECT
  private slots:
+  /// What a drawing has beside its page is not in the picture; ink along the page's edge is.
+  void whatLiesBesideThePageIsNotSewn() {
+    std::mt19937 random = testing::seeded(92);
+    for (int i = 0; i < 20; ++i) {
+      const double x = testing::between(random, -60, 120), y = testing::between(random, 10, 60);
+      const std::string svg =
+          "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 100 100'>"
+          "<rect x='1' y='1' width='98' height='98' fill='none' "
+          "stroke='#224466' stroke-width='4'/>"
+          "<rect x='" +
+          std::to_string(x) + "' y='" + std::to_string(y) +
+          "' width='40' height='30' fill='#993366'/></svg>";
+      const Artwork art = readArtwork(svg, "page.svg");
+      double area = 0;
+      size_t lines = 0;
+      for (const Shape& s : art.shapes) {
+        if (!s.line.empty()) ++lines;
+        if (s.line.empty()) area += area_mm2(s.area);
+      }
+      QCOMPARE(lines, size_t{1});  // the frame stays a line
+      const double within = std::max(0.0, std::min(100.0, x + 40) - std::max(0.0, x));
+      const double past = std::max(-x, x + 40 - 100);  // by so little nothing is cut
+      const double px_mm = 25.4 / 96, wide = past <= 2 ? 40 : within;
+      QVERIFY2(std::abs(area - wide * 30 * px_mm * px_mm) < 0.5, qPrintable(QString::number(x)));
+      if (within > 0) QCOMPARE(!art.warnings.empty(), past > 2);
+    }
+  }
+  void manySmallShapesAreOneWarning() {
+    std::string svg =
+        "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 1000 1000'>"
+        "<rect x='100' y='100' width='800' height='500' fill='#336699'/>";
+    for (int i = 0; i < 40; ++i)
+      svg += "<circle cx='" + std::to_string(20 + 24 * i) + "' cy='800' r='2' fill='#993366'/>";
+    Artwork art = readArtwork(svg + "</svg>", "dots.svg");
+    placeArtwork(art, 100);
+    const Digitised done = digitiseArtwork(art, {}, "dots");
+    QCOMPARE(done.warnings.size(), size_t{1});
+    QVERIFY2(done.warnings[0].starts_with("40 shapes are too small"), done.warnings[0].c_str());
+  }
   void sizeIsInMillimetres() {
     QVERIFY(
         std::abs(
