@@ -7,8 +7,8 @@ namespace rt {
 namespace {
 
 constexpr double kBackground_mm = 2.2;  // half the width of what is cloth around: no line is wider
-constexpr double kRough_mm = 0.35;
-constexpr double kFinest_mm = 0.06, kCoarsest_mm = 0.35, kCellOfPixel = 0.8;
+constexpr double kCoarseCell_mm = 0.35;
+constexpr double kFinestCell_mm = 0.06, kWidestCell_mm = 0.35, kCellOfPixel = 0.8;
 constexpr int kLeastCells = 8;
 
 int cellsFor(int cells, double times) {
@@ -21,7 +21,7 @@ ClothPatch::ClothPatch(const Photo& photo, const Plane& plane, Point middle, dou
                        double width_mm, double height_mm)
     : at_(middle),
       turn_deg_(turn_deg),
-      step_(std::clamp(plane.mmPerPixel(middle) * kCellOfPixel, kFinest_mm, kCoarsest_mm)) {
+      step_(std::clamp(plane.mmPerPixel(middle) * kCellOfPixel, kFinestCell_mm, kWidestCell_mm)) {
   const int width = std::max(kLeastCells, static_cast<int>(width_mm / step_) + 1),
             height = std::max(kLeastCells, static_cast<int>(height_mm / step_) + 1);
   cv::Mat colour(height, width, CV_32FC3);
@@ -33,7 +33,7 @@ ClothPatch::ClothPatch(const Photo& photo, const Plane& plane, Point middle, dou
       colour.at<cv::Vec3f>(y, x) = {static_cast<float>(c[0]), static_cast<float>(c[1]),
                                     static_cast<float>(c[2])};
     }
-  const double times = std::max(1.0, kRough_mm / step_);
+  const double times = std::max(1.0, kCoarseCell_mm / step_);
   cv::Mat cells, around;
   cv::resize(colour, cells, {cellsFor(width, times), cellsFor(height, times)}, 0, 0,
              cv::INTER_AREA);
@@ -50,7 +50,7 @@ Point ClothPatch::toPlane(Point cell) const {
 }
 
 std::pair<cv::Mat, double> ClothPatch::coarse() const {
-  const double times = std::max(1.0, kRough_mm / step_);
+  const double times = std::max(1.0, kCoarseCell_mm / step_);
   cv::Mat small;
   cv::resize(difference_, small, {cellsFor(width(), times), cellsFor(height(), times)}, 0, 0,
              cv::INTER_AREA);

@@ -10,15 +10,15 @@ namespace {
 constexpr double kBeside_mm = 1.8;  // of the cloth on either side of the line
 constexpr double kPiece_mm = 0.6;   // along it
 constexpr double kLeastPiece_px = 2;
-constexpr double kFinest_mm = 0.03, kCoarsest_mm = 0.2;  // of samples across
+constexpr double kFinestStep_mm = 0.03, kWidestStep_mm = 0.2;  // of samples across
 constexpr double kFewestPieces = 8;
 constexpr double kGone = 0.3;        // of the usual height: the line is not there
 constexpr double kMostHeight = 2.5;  // of the usual: something else is
-constexpr double kFarOff = 2.8;      // of the pieces' spread
+constexpr double kFarPiece = 2.8;    // of the pieces' spread
 constexpr double kMost_mm = 0.5;     // that a line is moved by in a round
 constexpr double kQuiet = 4;         // times the usual power: no bare cloth
 constexpr double kOwnNoise = 0.05;   // of the camera's steps, grey levels squared
-constexpr int kLooks = 3, kRounds = 4;
+constexpr int kLooks = 3, kFits = 4;
 constexpr double kMostAlike = 0.6;     // of neighbours: four are then one measurement
 constexpr double kFewestCounted = 4;   // pieces, as they count
 constexpr double kUnlike = 0.2;        // of the scatter, that colours do not share
@@ -46,7 +46,7 @@ class LineMatcher {
   LineMatcher(const Photo& photo, const Plane& plane, const LineSearch& search)
       : photo_(photo), plane_(plane), search_(search), signal_(search.signal) {
     const double px = plane.mmPerPixel(search.at);
-    step_ = std::clamp(px / 2, kFinest_mm, kCoarsest_mm);
+    step_ = std::clamp(px / 2, kFinestStep_mm, kWidestStep_mm);
     half_ = static_cast<Eigen::Index>(std::ceil(kBeside_mm / step_));
     piece_ = std::max(kPiece_mm, kLeastPiece_px * px);
     along_ = std::max(0.05, px * 0.8);
@@ -61,7 +61,7 @@ class LineMatcher {
       begin();
       measureCloth();
       offset_ = slope_ = 0;
-      for (int round = 0; round < kRounds; ++round) {
+      for (int round = 0; round < kFits; ++round) {
         makeTemplate();
         for (Piece& p : pieces_) place(p);
         if (!fit()) return std::nullopt;
@@ -272,7 +272,7 @@ class LineMatcher {
       std::vector<double> off;
       for (const Piece& p : pieces_)
         if (p.weight > 0) off.push_back(std::abs(left(p)));
-      const double far = std::max(0.01, kFarOff * 1.48 * median(off));
+      const double far = std::max(0.01, kFarPiece * 1.48 * median(off));
       bool changed = false;
       for (Piece& p : pieces_)
         if (p.weight > 0 && std::abs(left(p)) > far) p.weight = 0, changed = true;

@@ -9,18 +9,18 @@
 namespace rt {
 namespace {
 
-constexpr double kTurnStep_deg = 0.25;
-constexpr double kLeastStrength = 2.5, kLeastContrast = 3.5;
-constexpr double kEndsFree_mm = 1.5;  // of the ends that the match leaves out
-constexpr double kStep_mm = 0.1;      // places along in which an end is sought
-constexpr double kThread_mm = 0.4;    // half of it lies beyond the needle's last point
+constexpr double kLineTurn_deg = 0.25;
+constexpr double kLeastLine = 2.5, kLeastAgainst = 3.5;
+constexpr double kEndsFree_mm = 1.5;    // of the ends that the match leaves out
+constexpr double kAlongStep_mm = 0.1;   // places along in which an end is sought
+constexpr double kThreadWide_mm = 0.4;  // half of it lies beyond the needle's last point
 constexpr double kBesideFrom_mm = 1.0, kBesideTo_mm = 1.8;
 constexpr double kLengthOff = 0.03;    // of its length
-constexpr double kAlong_mm = 0.1;      // what no end of thread is surer of
+constexpr double kEndAlong_mm = 0.1;   // what no end of thread is surer of
 constexpr double kLeastBeyond_mm = 3;  // bare cloth beyond an end
 constexpr int kParts = 4;
 
-struct Rough {
+struct RoughLine {
   double score = 0, across_mm = 0, turn_deg = 0;
 };
 
@@ -55,12 +55,12 @@ class Rows {
   double step_, length_;
 };
 
-Rough bestOf(const cv::Mat& signal, double step, double length, const SewnLineSearch& s,
-             double* spread) {
+RoughLine bestLine(const cv::Mat& signal, double step, double length, const SewnLineSearch& s,
+                   double* spread) {
   const Rows rows(signal, step, length);
-  Rough out;
+  RoughLine out;
   double sum = 0, square = 0, n = 0;
-  for (double turn = -s.most_turn_deg; turn <= s.most_turn_deg; turn += kTurnStep_deg)
+  for (double turn = -s.most_turn_deg; turn <= s.most_turn_deg; turn += kLineTurn_deg)
     for (double across = -s.reach_mm; across <= s.reach_mm; across += step) {
       const double score = rows.weakest(across, turn);
       sum += score, square += score * score, ++n;
@@ -99,9 +99,9 @@ class Along {
 std::optional<double> endBetween(const Along& along, double from, double to) {
   const double way = to < from ? -1 : 1;
   std::vector<double> seen;
-  for (double t = 0; t <= std::abs(to - from); t += kStep_mm)
+  for (double t = 0; t <= std::abs(to - from); t += kAlongStep_mm)
     seen.push_back(along.at(from + way * t));
-  const size_t margin = static_cast<size_t>(kLeastBeyond_mm / kStep_mm);
+  const size_t margin = static_cast<size_t>(kLeastBeyond_mm / kAlongStep_mm);
   if (seen.size() < 3 * margin) return std::nullopt;
   const double all = std::accumulate(seen.begin(), seen.end(), 0.0);
   double before = 0, most = -1, high = 0, low = 0;
@@ -116,8 +116,8 @@ std::optional<double> endBetween(const Along& along, double from, double to) {
     before += seen[i];
   }
   // the cloth beyond is bare, and the thread before it is not
-  if (most < 0 || high - low < kLeastStrength || std::abs(low) > 0.4 * high) return std::nullopt;
-  return from + way * (static_cast<double>(best) - 0.5) * kStep_mm;
+  if (most < 0 || high - low < kLeastLine || std::abs(low) > 0.4 * high) return std::nullopt;
+  return from + way * (static_cast<double>(best) - 0.5) * kAlongStep_mm;
 }
 
 }  // namespace
@@ -131,13 +131,12 @@ std::optional<SeenSewnLine> findSewnLine(const Photo& photo, const Plane& plane,
   const double side = length * std::tan(radians(s.most_turn_deg)) / 2 + s.reach_mm;
   const ClothPatch patch(photo, plane, middle, turn, length, 2 * side + 4);
   const auto [small, step] = patch.coarse();
-  std::optional<std::pair<size_t, Rough>> rough;
-  double least = kLeastContrast;
+  std::optional<std::pair<size_t, RoughLine>> rough;
+  double least = kLeastAgainst;
   for (size_t i = 0; i < kLineSignals; ++i) {
     double spread = 1;
-    const Rough r = bestOf(signalOf(small, i), step, length, s, &spread);
-    if (r.score > kLeastStrength && r.score / spread > least)
-      least = r.score / spread, rough = {i, r};
+    const RoughLine r = bestLine(signalOf(small, i), step, length, s, &spread);
+    if (r.score > kLeastLine && r.score / spread > least) least = r.score / spread, rough = {i, r};
   }
   if (!rough) return std::nullopt;
   const double way = radians(turn + rough->second.turn_deg);
@@ -156,13 +155,13 @@ std::optional<SeenSewnLine> findSewnLine(const Photo& photo, const Plane& plane,
   const auto end = endBetween(along, here + inside, here + beyond),
              knot = endBetween(along, here - inside, here - beyond);
   if (!end || !knot) return std::nullopt;
-  const double seen = *end - *knot - kThread_mm;
-  if (std::abs(seen - length) > kLengthOff * length + 2 * kAlong_mm) return std::nullopt;
+  const double seen = *end - *knot - kThreadWide_mm;
+  if (std::abs(seen - length) > kLengthOff * length + 2 * kEndAlong_mm) return std::nullopt;
   SeenSewnLine out;
-  out.knot = match->at + match->way * (*knot + kThread_mm / 2);
-  out.end = match->at + match->way * (*end - kThread_mm / 2);
+  out.knot = match->at + match->way * (*knot + kThreadWide_mm / 2);
+  out.end = match->at + match->way * (*end - kThreadWide_mm / 2);
   out.across_mm = std::hypot(match->sigma_mm, match->turn_sigma * length / 2);
-  out.along_mm = std::hypot(kAlong_mm, plane.mmPerPixel(middle) / 4);
+  out.along_mm = std::hypot(kEndAlong_mm, plane.mmPerPixel(middle) / 4);
   out.strength = match->strength;
   return out;
 }

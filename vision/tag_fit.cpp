@@ -10,15 +10,15 @@
 namespace rt {
 namespace {
 
-constexpr int kAcross = 8;            // modules of a tag
-constexpr double kMargin = 0.5;       // of a module around the tag that is looked at too
-constexpr size_t kMostPixels = 5000;  // of larger tags every second, third … pixel is taken
+constexpr int kAcross = 8;           // modules of a tag
+constexpr double kMargin = 0.5;      // of a module around the tag that is looked at too
+constexpr size_t kMostTaken = 5000;  // of larger tags every second, third … pixel is taken
 constexpr int kFitRounds = 25;
 constexpr double kFirstBlur_px = 0.8, kLeastBlur_px = 0.3;
-constexpr double kMostBlur = 0.45;     // of a module: beyond it modules cannot be told apart
-constexpr double kFarthest_px = 2.5;   // from where the corners were thought to be
-constexpr double kMostLeft = 0.09;     // of the contrast may be left unexplained
-constexpr double kLeastContrast = 20;  // grey levels
+constexpr double kMostBlur = 0.45;       // of a module: beyond it modules cannot be told apart
+constexpr double kFarthest_px = 2.5;     // from where the corners were thought to be
+constexpr double kMostLeft = 0.09;       // of the contrast may be left unexplained
+constexpr double kLeastBlackWhite = 20;  // grey levels
 constexpr int kHomography = 8, kLevels = 6, kAll = kHomography + kLevels + 1;
 constexpr double kStill = 5e-4;  // modules: a step so small is none
 
@@ -134,8 +134,8 @@ class TagFitter {
               right = std::min(photo_.width() - 1, static_cast<int>(box.right) + 1),
               bottom = std::min(photo_.height() - 1, static_cast<int>(box.bottom) + 1);
     const double area = std::max(0.0, box.width()) * std::max(0.0, box.height());
-    const int stride = std::max(
-        1, static_cast<int>(std::ceil(std::sqrt(area / static_cast<double>(kMostPixels)))));
+    const int stride =
+        std::max(1, static_cast<int>(std::ceil(std::sqrt(area / static_cast<double>(kMostTaken)))));
     for (int y = top; y <= bottom; y += stride)
       for (int x = left; x <= right; x += stride) {
         const Point n = normal(lens_.straight({x * 1.0, y * 1.0}));
@@ -242,14 +242,14 @@ class TagFitter {
                             .selfadjointView<Eigen::Lower>();
     const Eigen::Matrix<double, kLevels, 1> levels =
         part.ldlt().solve(rhs.segment<kLevels>(kHomography));
-    if (!levels.allFinite() || levels[3] < kLeastContrast) return std::nullopt;
+    if (!levels.allFinite() || levels[3] < kLeastBlackWhite) return std::nullopt;
     for (int k = 0; k < kLevels; ++k) levels_[static_cast<size_t>(k)] = levels[k];
     begun_ = true;
     return 1.0;
   }
 
   std::optional<TagFit> result() const {
-    if (levels_[3] < kLeastContrast || std::sqrt(variance_) > kMostLeft * levels_[3] + noise_)
+    if (levels_[3] < kLeastBlackWhite || std::sqrt(variance_) > kMostLeft * levels_[3] + noise_)
       return std::nullopt;
     Eigen::Matrix3d g;
     g << g_[0], g_[1], g_[2], g_[3], g_[4], g_[5], g_[6], g_[7], 1;

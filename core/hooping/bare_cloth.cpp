@@ -7,7 +7,7 @@
 namespace rt {
 namespace {
 
-constexpr double kMostCells = 4e6;
+constexpr double kMostBareCells = 4e6;
 constexpr float kFar = 1e12F;
 
 /// Squared distance to the nearest blocked cell along one line (lower envelope of parabolas,
@@ -46,7 +46,7 @@ void transform(float* line, int n, int stride, std::vector<float>& f, std::vecto
 
 BareCloth::BareCloth(const Pattern& pattern, std::span<const KeepOut> keep_out, const Box& area)
     : area_(area) {
-  cell_ = std::max(0.5, std::sqrt(area.width() * area.height() / kMostCells));
+  cell_ = std::max(0.5, std::sqrt(area.width() * area.height() / kMostBareCells));
   columns_ = static_cast<int>(std::ceil(area.width() / cell_)) + 1;
   rows_ = static_cast<int>(std::ceil(area.height() / cell_)) + 1;
   away_.assign(static_cast<size_t>(columns_) * static_cast<size_t>(rows_), kFar);

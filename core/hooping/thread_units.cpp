@@ -93,11 +93,12 @@ void findParts(Motif& motif, const Pattern& pattern, const std::vector<Block>& b
     part.add(a), part.add(b);
     sides[block].insert(std::move(side));
   });
-  for (const auto& [block, of] : sides)
-    if (of.size() > 1 && std::any_of(here.begin(), here.end(), [&](const AskedCut* c) {
-          return c->meets(blocks[block].bounds);
-        }))
-      motif.crossed.push_back(block);
+  for (const auto& [block, of] : sides) {
+    const Box& bounds = blocks[block].bounds;
+    const bool met =
+        std::any_of(here.begin(), here.end(), [&](const AskedCut* c) { return c->meets(bounds); });
+    if (of.size() > 1 && met) motif.crossed.push_back(block);
+  }
   for (const auto& [side, box] : parts) motif.parts.push_back(box);
 }
 
