@@ -364,7 +364,7 @@ class TestHooping : public QObject {
     options.cuts = {{{75, -10}, {75, 110}}};
     QCOMPARE(planHoopings(small, options).hoopings.size(), size_t{1});
     options.cuts = {{{75, 10}, {75, 10.2}}};
-    QVERIFY_EXCEPTION_THROWN(planHoopings(small, options), Error);
+    QVERIFY_THROWS_EXCEPTION(Error, planHoopings(small, options));
     options.cuts.clear();
     Pattern wide = small;
     addBorder(wide, 560, 400);

@@ -18,6 +18,11 @@ using testing::between;
 namespace {
 
 constexpr int kPhotos = 6;
+#ifdef RT_SANITIZE
+constexpr int kLargePhotos = 2;
+#else
+constexpr int kLargePhotos = 6;
+#endif
 
 Scene hooped(std::mt19937& random) {
   Scene s;
@@ -139,7 +144,7 @@ class TestPhoto : public QObject {
   /// The hard edge of a shadow over a cross hides it no more than its light does.
   void aShadowsEdgeHidesNoCross() {
     std::mt19937 random = testing::seeded(431);
-    for (int i = 0; i < kPhotos; ++i) {
+    for (int i = 0; i < kLargePhotos; ++i) {
       Scene s = hooped(random);
       s.crosses = {{between(random, -20, 20), between(random, -10, 10)}, {75, 5}, {-70, -30}};
       s.shadow = between(random, 0.3, 0.6);
@@ -156,7 +161,7 @@ class TestPhoto : public QObject {
   }
   void aSewnLineIsPlacedByItsKnot() {
     std::mt19937 random = testing::seeded(432);
-    for (int i = 0; i < kPhotos; ++i) {
+    for (int i = 0; i < kLargePhotos; ++i) {
       Scene s = hooped(random);
       const Point knot{between(random, -80, -60), between(random, -40, 40)},
           end{between(random, 50, 80), between(random, -40, 40)};
