@@ -96,26 +96,21 @@ double sizeIn(const Json& object, const char* key, double otherwise, const std::
   return object.contains(key) ? positive(object[key], key, where) : otherwise;
 }
 
-constexpr double kShortestLine_mm = 25;
+Point placeIn(const Json& object, const char* key, const std::string& where) {
+  const Json& p = member(object, key, where);
+  if (!p.is_array() || p.size() != 2 || !p[0].is_number() || !p[1].is_number())
+    throw Error(std::string(key) + " is not [x, y]", where, "give two numbers");
+  return {p[0].get<double>(), p[1].get<double>()};
+}
 
 CrossPlace crossIn(const Json& c, const std::string& where) {
   CrossPlace out;
   out.name = textIn(c, "name", where);
   out.layout = {numberIn(c, "x_mm", where), numberIn(c, "y_mm", where)};
   if (c.contains("at_px") && !c["at_px"].is_null()) {
-    const Json& p = c["at_px"];
-    if (!p.is_array() || p.size() != 2 || !p[0].is_number() || !p[1].is_number())
-      throw Error("at_px is not [x, y]", where, "give its rough place in pixels");
-    out.at_px = Point{p[0].get<double>(), p[1].get<double>()};
+    out.at_px = placeIn(c, "at_px", where);
   }
   return out;
-}
-
-Point placeIn(const Json& object, const char* key, const std::string& where) {
-  const Json& p = member(object, key, where);
-  if (!p.is_array() || p.size() != 2 || !p[0].is_number() || !p[1].is_number())
-    throw Error(std::string(key) + " is not [x, y]", where, "give two numbers");
-  return {p[0].get<double>(), p[1].get<double>()};
 }
 
 SewnLinePlace lineIn(const Json& line, const std::string& where) {
@@ -130,7 +125,7 @@ SewnLinePlace lineIn(const Json& line, const std::string& where) {
     out.knot_px = placeIn(line, "knot_px", where);
     out.end_px = placeIn(line, "end_px", where);
   }
-  if (distance(out.knot, out.end) < kShortestLine_mm)
+  if (distance(out.knot, out.end) < HoopingRule{}.marks_apart_mm)
     throw Error("the line \"" + cut(out.knot_name) + "\" is too short to turn by", where,
                 "sew it at least 25 mm long");
   return out;

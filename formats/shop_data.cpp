@@ -78,9 +78,8 @@ MaterialTable materialsFrom(const Json& o, const std::string& file) {
   return t;
 }
 
-ShopPractice practiceFrom(const Json& o, const std::string& file) {
-  ShopPractice p;
-  p.source = textIn(o, "source", file);
+/// Figures that only have to be over 0.
+void readFigures(const Json& o, const std::string& file, ShopPractice& p) {
   SewingRules& s = p.sewing;
   HoopingRule& h = p.hooping;
   const std::pair<const char*, double*> figures[] = {
@@ -103,6 +102,7 @@ ShopPractice practiceFrom(const Json& o, const std::string& file) {
       {"cut_edge_mm", &h.cut.path_edge_mm},
       {"underlay_beyond_mm", &h.cut.underlay_beyond_mm},
       {"cut_room_mm", &h.cut.room_mm},
+      {"cut_beside_mm", &h.cut.beside_mm},
       {"tag_error_mm", &p.marks.tag_mm},
       {"needle_error_mm", &p.marks.needle_mm},
       {"sewn_line_error_mm", &p.marks.sewn_line_mm},
@@ -126,6 +126,13 @@ ShopPractice practiceFrom(const Json& o, const std::string& file) {
     *figure = numberIn(o, key, file);
     if (!(*figure > 0)) throw Error(std::string(key) + " must be over 0", file, "mend it");
   }
+}
+
+ShopPractice practiceFrom(const Json& o, const std::string& file) {
+  ShopPractice p;
+  p.source = textIn(o, "source", file);
+  readFigures(o, file, p);
+  const SewingRules& s = p.sewing;
   auto whole = [&](const char* key) {
     const double v = numberIn(o, key, file);
     if (!(v >= 1) || !(v <= 1000))

@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "median.h"
+
 namespace rt {
 namespace {
 
@@ -11,7 +13,7 @@ constexpr double kBeside_mm = 1.8;  // of the cloth on either side of the line
 constexpr double kPiece_mm = 0.6;   // along it
 constexpr double kLeastPiece_px = 2;
 constexpr double kFinestStep_mm = 0.03, kWidestStep_mm = 0.2;  // of samples across
-constexpr double kFewestPieces = 8;
+constexpr size_t kFewestPieces = 8;
 constexpr double kGone = 0.3;        // of the usual height: the line is not there
 constexpr double kMostHeight = 2.5;  // of the usual: something else is
 constexpr double kFarPiece = 2.8;    // of the pieces' spread
@@ -23,13 +25,6 @@ constexpr double kMostAlike = 0.6;     // of neighbours: four are then one measu
 constexpr double kFewestCounted = 4;   // pieces, as they count
 constexpr double kUnlike = 0.2;        // of the scatter, that colours do not share
 constexpr double kClothRipple = 0.03;  // of the cloth's variance, beside what its pattern says
-
-double median(std::vector<double> v) {
-  if (v.empty()) return 0;
-  const auto middle = v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2);
-  std::nth_element(v.begin(), middle, v.end());
-  return *middle;
-}
 
 /// A piece of the line as it is seen across.
 struct Piece {

@@ -25,7 +25,7 @@ std::string inWords(const PlanDoubt& d) {
              "\": float the item on hooped stabiliser there";
     case PlanDoubt::What::CutElsewhere:
       return d.a + " is parted " + formatNumber(d.value, 0) +
-             " mm beside the line that was asked for: a part of it fits no field whole";
+             " mm beside the line that was asked for: no two fields of the plan share cloth there";
     case PlanDoubt::What::LittleRoom:
       return "sewing of hooping " + d.a + " comes within " + formatNumber(d.value, 1) +
              " mm of its field's edge: cloth that lies a little crooked will not fit; make what "

@@ -101,13 +101,15 @@ PhotoSetup scanSetup(const Hooping& hooping, const Hoop& frame, MarkSchool schoo
     return out;
   }
   const std::vector<Mark> expected = expectedMarks(hooping);
-  // two marks that follow one another are the ends of one line; an odd one is a cross of its own
-  const size_t paired = school == MarkSchool::SewnLine ? expected.size() / 2 * 2 : 0;
-  for (size_t i = 0; i < paired; i += 2)
-    out.lines.push_back(
-        {expected[i].id, expected[i + 1].id, expected[i].hoop, expected[i + 1].hoop, {}, {}});
-  for (size_t i = paired; i < expected.size(); ++i) {
+  for (size_t i = 0; i < expected.size(); ++i) {
     const Mark& m = expected[i];
+    // two marks that follow one another are the ends of one line; an odd one is a cross of its own
+    if (school == MarkSchool::SewnLine && i + 1 < expected.size() &&
+        distance(m.hoop, expected[i + 1].hoop) >= HoopingRule{}.marks_apart_mm) {
+      const Mark& end = expected[++i];
+      out.lines.push_back({m.id, end.id, m.hoop, end.hoop, {}, {}});
+      continue;
+    }
     if (school == MarkSchool::Tags)
       out.cloth_tags.push_back({tagOfMark(m.id), m.hoop, turned});
     else

@@ -18,13 +18,6 @@ bool AskedCut::meets(const Box& box) const {
          enter < leave;
 }
 
-double AskedCut::off(Point p) const {
-  const Point way = to - from;
-  const double square = dot(way, way);
-  const double t = square > 0 ? std::clamp(dot(p - from, way) / square, 0.0, 1.0) : 0;
-  return distance(p, from + way * t);
-}
-
 std::optional<double> AskedCut::at(double along, bool vertical) const {
   const double a = vertical ? from.y : from.x, b = vertical ? to.y : to.x;
   if (std::abs(b - a) < kSame_mm) return std::nullopt;

@@ -1,4 +1,4 @@
-// Where a person wants a piece parted. No other units than millimetres of the layout's frame.
+// Where a person wants a piece parted; layout frame, mm.
 #pragma once
 
 #include "geometry.h"
@@ -19,7 +19,8 @@ struct AskedCut {
   bool crosses(Point a, Point b) const {
     return left(a) != left(b) && AskedCut{a, b}.left(from) != AskedCut{a, b}.left(to);
   }
-  double off(Point p) const;  ///< How far a place lies from it.
+  /// How far a place lies from it, mm.
+  double off(Point p) const { return pointSegmentDistance(p, from, to); }
   /// Where it passes a place along x (or y): the other coordinate; unset beside its ends.
   std::optional<double> at(double along, bool vertical) const;
   friend bool operator==(const AskedCut&, const AskedCut&) = default;

@@ -8,6 +8,7 @@ namespace rt {
 struct CutRule {
   double path_edge_mm = 6;        ///< From the sides of a wide strip: cloth may lie crooked.
   double room_mm = 3;             ///< From a field's edge, where another field holds it as well.
+  double beside_mm = 10;          ///< Farther from a line that was asked for a cut is not along it.
   double underlay_beyond_mm = 2;  ///< Underlay is parted so far from its cover's cut.
   friend bool operator==(const CutRule&, const CutRule&) = default;
 };

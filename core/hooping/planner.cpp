@@ -72,7 +72,6 @@ constexpr size_t kFewNeeds = 300, kMostNeeds = 700;  // for the integer program,
 constexpr size_t kStretches[] = {250, 600, 1500};    // for the bound, until it meets the plan
 constexpr int kMostTogether = 3;                     // rounds of keeping what overlaps in one field
 constexpr size_t kOrdersTried = 12;
-constexpr double kBesideCut_mm = 10;   // farther off a cut is not along the line that was asked for
 constexpr double kSamePlace_mm = 0.5;  // of a frame that a person put in order
 constexpr double kTogetherWeight = 4;  // pieces that may be cut to keep an overlap in one field
 
@@ -774,7 +773,7 @@ class Planner {
         for (const AskedCut& line : options_.cuts)
           if (const double off = line.off(c.at); c.what == m.name && off < least)
             least = off, nearest = &c;
-      if (nearest && least > kBesideCut_mm)
+      if (nearest && least > options_.rule.cut.beside_mm)
         plan_.doubts.push_back(
             {PlanDoubt::What::CutElsewhere, m.name, "", nearest->first, nearest->second, least});
     }

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "median.h"
+
 namespace rt {
 namespace {
 
@@ -15,13 +17,6 @@ constexpr double kOtherSpacing = 2.2;      // a change of spacing by this much i
 constexpr double kLeap_mm = 2.5;           // along the rows, from one row's end to the next there
 constexpr double kWay_mm = 1.0, kWayOverUsual = 4;  // from a row to what leads to another part
 constexpr double kLongestInFill_mm = 5.5;
-
-double median(std::vector<double> values) {
-  if (values.empty()) return 0;
-  const auto middle = values.begin() + static_cast<long>(values.size() / 2);
-  std::nth_element(values.begin(), middle, values.end());
-  return *middle;
-}
 
 /// Stitches that go one way.
 struct Leg {

@@ -167,10 +167,8 @@ class TestPhoto : public QObject {
           end{between(random, 50, 80), between(random, -40, 40)};
       std::uniform_int_distribution<int> light(0, 120);
       const auto grey = static_cast<uint8_t>(light(random));
-      for (LaidThread t : sewnLine(knot, end)) {
-        std::fill(t.bgr, t.bgr + 3, grey);
+      for (const LaidThread& t : sewnLine(knot, end))
         s.threads.push_back({s.lies(t.from), s.lies(t.to), {grey, grey, grey}});
-      }
       Camera c = held(random);
       c.width = 1600, c.height = 1200;
       PhotoSetup setup = setupOf(s);
