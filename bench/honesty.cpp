@@ -42,7 +42,11 @@ Scene hooped(Marks marks, bool hard, std::mt19937& random) {
   return s;
 }
 
-Camera held(bool hard, std::mt19937& random) {
+enum class Kind { Easy, Hard, Askew };  // the last: an easy photo by a lens that sits askew
+constexpr const char* kKinds[] = {"easy", "hard", "askew"};
+
+Camera held(Kind kind, std::mt19937& random) {
+  const bool hard = kind == Kind::Hard;
   Camera c;
   c.width = hard ? 1600 : 2000;
   c.height = c.width * 3 / 4;
@@ -50,6 +54,10 @@ Camera held(bool hard, std::mt19937& random) {
   c.tilt_way_deg = between(random, 0, 360);
   c.turn_deg = between(random, -180, 180);
   c.k1 = between(random, -0.02, 0.02);
+  if (kind == Kind::Askew) {
+    c.looks = {between(random, -0.012, 0.012), between(random, -0.012, 0.012)};
+    c.p1 = between(random, -0.001, 0.001), c.p2 = between(random, -0.001, 0.001);
+  }
   c.distance_mm = between(random, 400, 480);
   c.noise = hard ? 5 : 2;
   c.blur_px = hard ? between(random, 0.8, 1.6) : 0.4;
@@ -114,14 +122,14 @@ int main(int argc, char** argv) {
               "falsely", "refused");
   int falsely = 0;
   for (Marks marks : {Marks::Tags, Marks::Pen, Marks::Chalk, Marks::Sewn})
-    for (bool hard : {false, true}) {
+    for (Kind kind : {Kind::Easy, Kind::Hard, Kind::Askew}) {
       Tally t;
-      for (int i = 0; i < (scans + 7) / 8; ++i)
-        add(t, hooped(marks, hard, random), held(hard, random), random);
+      for (int i = 0; i < (scans + 11) / 12; ++i)
+        add(t, hooped(marks, kind == Kind::Hard, random), held(kind, random), random);
       falsely += t.falsely;
       const size_t n = std::max<size_t>(1, t.off.size());
       std::printf("%-15s %-5s %6d %8.1f %9.4f %9.4f %9.4f %9.4f %7d %7d %7d\n",
-                  kNames[static_cast<int>(marks)], hard ? "hard" : "easy", t.scans,
+                  kNames[static_cast<int>(marks)], kKinds[static_cast<int>(kind)], t.scans,
                   100.0 * t.within / static_cast<double>(n), quantile(t.off, 0.5),
                   quantile(t.off, 0.95), quantile(t.bound, 0.5), quantile(t.turn, 0.95), t.ready,
                   t.falsely, t.refused);

@@ -33,6 +33,13 @@ class Cells {
   std::map<int, std::vector<uint8_t>> known_;
 };
 
+/// Where a lens shows a place at u.
+Point bent(const Camera& c, Point u) {
+  const double r2 = dot(u, u), xy = 2 * u.x * u.y;
+  return u * (1 + c.k1 * r2) +
+         Point{c.p1 * xy + c.p2 * (r2 + 2 * u.x * u.x), c.p1 * (r2 + 2 * u.y * u.y) + c.p2 * xy};
+}
+
 struct LaidTag {
   Transform toTag;  // hoop mm to the tag's own mm
   double size;
@@ -129,12 +136,15 @@ class Painter {
   }
   /// A pixel as the sum of what it covers.
   void whole(Point px, double out[3]) const {
+    // places none of which share a row, a column or a slant: along a square of places edges that
+    // run with the pixels would all be off alike, which no camera does
+    constexpr int kPlaces = 11, kStride = 3;
     double sum[3] = {0, 0, 0}, one[3];
-    for (double dy : {-1.0 / 3, 0.0, 1.0 / 3})
-      for (double dx : {-1.0 / 3, 0.0, 1.0 / 3}) {
-        at(rayOf({px.x + dx, px.y + dy}), one);
-        for (int k = 0; k < 3; ++k) sum[k] += one[k] / 9;
-      }
+    for (int i = 0; i < kPlaces; ++i) {
+      constexpr auto part = [](int n) { return (n % kPlaces + 0.5) / kPlaces - 0.5; };
+      at(rayOf({px.x + part(i), px.y + part(kStride * i)}), one);
+      for (int k = 0; k < 3; ++k) sum[k] += one[k] / kPlaces;
+    }
     std::copy(sum, sum + 3, out);
   }
 
@@ -146,9 +156,10 @@ class Painter {
                      &cells_.of(t.id)});
   }
   Ray rayOf(Point px) const {
-    const Point d = (px - Point{(c_.width - 1) / 2.0, (c_.height - 1) / 2.0}) * (1 / half_);
+    const Point d =
+        (px - Point{(c_.width - 1) / 2.0, (c_.height - 1) / 2.0}) * (1 / half_) - c_.looks;
     Point u = d;
-    for (int i = 0; c_.k1 != 0 && i < 5; ++i) u = d * (1 / (1 + c_.k1 * dot(u, u)));
+    for (int i = 0; bends_ && i < 5; ++i) u = u + (d - bent(c_, u));
     return back_ * Eigen::Vector3d(u.x / c_.focal, u.y / c_.focal, 1);
   }
   Point onPlane(const Ray& ray, double height) const {
@@ -213,6 +224,7 @@ class Painter {
   Eigen::Matrix3d back_;
   Eigen::Vector3d eye_;
   double half_, shadowFrom_ = 0;
+  bool bends_ = c_.k1 != 0 || c_.p1 != 0 || c_.p2 != 0;
   Point shadowWay_;
 };
 
@@ -223,7 +235,7 @@ Point seenAt(const Camera& c, Point hoop, double height_mm) {
                             Eigen::Vector3d(0, 0, c.distance_mm);
   const Point u{c.focal * v.x() / v.z(), c.focal * v.y() / v.z()};
   const double half = std::hypot(c.width, c.height) / 2;
-  return Point{(c.width - 1) / 2.0, (c.height - 1) / 2.0} + u * ((1 + c.k1 * dot(u, u)) * half);
+  return Point{(c.width - 1) / 2.0, (c.height - 1) / 2.0} + (bent(c, u) + c.looks) * half;
 }
 
 std::vector<LaidThread> sewnLine(Point knot, Point end) {

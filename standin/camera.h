@@ -15,6 +15,11 @@ struct Camera {
   double focal = 1.25;  ///< Of half the diagonal.
   double tilt_deg = 0, tilt_way_deg = 0, turn_deg = 0;
   double k1 = 0;  ///< d = u (1 + k1 |u|²), u as a part of half the diagonal.
+  /// How a lens that sits askew bends besides: (2 p1 x y + p2 (r² + 2 x²), p1 (r² + 2 y²) + 2 p2 x
+  /// y).
+  double p1 = 0, p2 = 0;
+  Point
+      looks;  ///< Where the lens looks, from the picture's middle, as a part of half the diagonal.
   double distance_mm = 520;
   double noise = 2;    ///< One sigma, grey levels.
   double blur_px = 0;  ///< One sigma.

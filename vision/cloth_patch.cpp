@@ -7,7 +7,6 @@ namespace rt {
 namespace {
 
 constexpr double kBackground_mm = 2.2;  // half the width of what is cloth around: no line is wider
-constexpr double kCoarseCell_mm = 0.35;
 constexpr double kFinestCell_mm = 0.06, kWidestCell_mm = 0.35, kCellOfPixel = 0.8;
 constexpr int kLeastCells = 8;
 
@@ -26,14 +25,18 @@ ClothPatch::ClothPatch(const Photo& photo, const Plane& plane, Point middle, dou
             height = std::max(kLeastCells, static_cast<int>(height_mm / step_) + 1);
   cv::Mat colour(height, width, CV_32FC3);
   difference_ = colour;  // toPlane() asks for its size
-  for (int y = 0; y < height; ++y)
+  std::vector<Point> row(static_cast<size_t>(width));
+  const Point along = toPlane({1, 0}) - toPlane({0, 0});
+  for (int y = 0; y < height; ++y) {
+    plane.toPhoto(toPlane({0, y * 1.0}), along, row);
     for (int x = 0; x < width; ++x) {
       double c[3];
-      photo.colour(plane.toPhoto(toPlane({x * 1.0, y * 1.0})), c);
+      photo.colour(row[static_cast<size_t>(x)], c);
       colour.at<cv::Vec3f>(y, x) = {static_cast<float>(c[0]), static_cast<float>(c[1]),
                                     static_cast<float>(c[2])};
     }
-  const double times = std::max(1.0, kCoarseCell_mm / step_);
+  }
+  const double times = std::max(1.0, kRough_mm / step_);
   cv::Mat cells, around;
   cv::resize(colour, cells, {cellsFor(width, times), cellsFor(height, times)}, 0, 0,
              cv::INTER_AREA);
@@ -49,8 +52,8 @@ Point ClothPatch::toPlane(Point cell) const {
   return at_ + Transform::turning(turn_deg_).turn((cell - middle()) * step_);
 }
 
-std::pair<cv::Mat, double> ClothPatch::coarse() const {
-  const double times = std::max(1.0, kCoarseCell_mm / step_);
+std::pair<cv::Mat, double> ClothPatch::coarse(double cell_mm) const {
+  const double times = std::max(1.0, cell_mm / step_);
   cv::Mat small;
   cv::resize(difference_, small, {cellsFor(width(), times), cellsFor(height(), times)}, 0, 0,
              cv::INTER_AREA);

@@ -12,6 +12,7 @@ namespace rt {
 /// cloth around, a median over 4.6 mm, is taken away. A shadow's edge leaves almost nothing.
 class ClothPatch {
  public:
+  static constexpr double kRough_mm = 0.35;  ///< Cells as wide as a line, for a first search.
   /// The cell is not finer than it need be for a line; the patch lies about `middle`, its own x
   /// turned by `turn_deg` against the plane's.
   ClothPatch(const Photo& photo, const Plane& plane, Point middle, double turn_deg, double width_mm,
@@ -23,9 +24,9 @@ class ClothPatch {
   Point middle() const { return {(width() - 1) / 2.0, (height() - 1) / 2.0}; }
   double turn_deg() const { return turn_deg_; }
   Point toPlane(Point cell) const;
-  const cv::Mat& difference() const { return difference_; }  ///< Blue, green, red; floats.
-  /// The same in cells of at least 0.35 mm, and how large they are.
-  std::pair<cv::Mat, double> coarse() const;
+  /// What is left of blue, green and red, floats, in cells of at least `cell_mm`; and how large
+  /// they are.
+  std::pair<cv::Mat, double> coarse(double cell_mm) const;
 
  private:
   Point at_;

@@ -1,6 +1,7 @@
 #include "cross_finder.h"
 
 #include <algorithm>
+#include <array>
 #include <opencv2/imgproc.hpp>
 
 #include "cloth_patch.h"
@@ -9,10 +10,10 @@
 namespace rt {
 namespace {
 
-constexpr double kMostTurn_deg = 6, kTurnStep_deg = 0.5;
+constexpr double kMostTurn_deg = 6, kTurnStep_deg = 0.75;
 constexpr double kLeastStrength = 2.5;  // grey levels that both lines stand out by
 constexpr double kLeastContrast = 3.0;  // times the spread of what is no cross
-constexpr double kRough_mm = 0.35;      // cells of the first search
+constexpr double kSharp_mm = 0.18;      // cells of the second search
 constexpr double kLongArm = 1.6;        // an arm may go on so far
 constexpr double kMiddle_mm = 1.0;      // where the lines meet neither is measured
 
@@ -29,8 +30,11 @@ struct Region {
   double reach_mm;
 };
 
+/// Lighter and darker than the cloth in one signal.
+using BothSides = std::array<Candidate, 2>;
+
 /// Arms of both lines as sums along them: the weaker of the four counts.
-Candidate best(const cv::Mat& signal, double step, double arm_mm, const Region& region,
+BothSides best(const cv::Mat& signal, double step, double arm_mm, const Region& region,
                double turn_deg) {
   const int size = signal.rows;
   cv::Mat turned;
@@ -47,21 +51,29 @@ Candidate best(const cv::Mat& signal, double step, double arm_mm, const Region& 
   const int reach = std::max(1, static_cast<int>(region.reach_mm / step)),
             centreX = static_cast<int>(std::lround(region.cell.x)),
             centreY = static_cast<int>(std::lround(region.cell.y));
-  Candidate out;
-  out.turn_deg = turn_deg;
-  double sum = 0, square = 0;
+  BothSides out;
+  double sum[2] = {0, 0}, square[2] = {0, 0};
   size_t n = 0;
-  for (int y = centreY - reach; y <= centreY + reach; ++y)
-    for (int x = centreX - reach; x <= centreX + reach; ++x) {
-      if (y - off < 0 || x - off < 0 || y + off >= size || x + off >= size) continue;
-      const double weakest = std::min({across.at<float>(y, x - off), across.at<float>(y, x + off),
-                                       down.at<float>(y - off, x), down.at<float>(y + off, x)});
-      sum += weakest, square += weakest * weakest, ++n;
-      if (weakest > out.score) out.score = weakest, out.cell = {x * 1.0, y * 1.0};
+  for (int y = std::max(off, centreY - reach); y <= std::min(size - 1 - off, centreY + reach); ++y)
+    for (int x = std::max(off, centreX - reach); x <= std::min(size - 1 - off, centreX + reach);
+         ++x) {
+      const double arms[4] = {across.at<float>(y, x - off), across.at<float>(y, x + off),
+                              down.at<float>(y - off, x), down.at<float>(y + off, x)};
+      const auto [least, most] = std::minmax({arms[0], arms[1], arms[2], arms[3]});
+      const double weakest[2] = {least, -most};
+      ++n;
+      for (size_t side = 0; side < 2; ++side) {
+        const double w = weakest[side];
+        sum[side] += w, square[side] += w * w;
+        if (w > out[side].score) out[side].score = w, out[side].cell = {x * 1.0, y * 1.0};
+      }
     }
-  if (n > 1) {
-    const double mean = sum / static_cast<double>(n);
-    out.spread = std::sqrt(std::max(1e-6, square / static_cast<double>(n) - mean * mean));
+  for (size_t side = 0; side < 2; ++side) {
+    out[side].turn_deg = turn_deg;
+    if (n < 2) continue;
+    const double mean = sum[side] / static_cast<double>(n);
+    out[side].spread =
+        std::sqrt(std::max(1e-6, square[side] / static_cast<double>(n) - mean * mean));
   }
   return out;
 }
@@ -70,32 +82,39 @@ Candidate best(const cv::Mat& signal, double step, double arm_mm, const Region& 
 /// a line is wide: a finer photo costs no more. Which signal, and where in the patch.
 std::optional<std::pair<size_t, Candidate>> findRough(const ClothPatch& patch,
                                                       const CrossSearch& s) {
-  const auto [small, step] = patch.coarse();
+  const auto [small, step] = patch.coarse(ClothPatch::kRough_mm);
   const Region all{{(small.cols - 1) / 2.0, (small.rows - 1) / 2.0}, s.reach_mm};
   std::optional<std::pair<size_t, Candidate>> out;
   double least = kLeastContrast;
-  for (size_t i = 0; i < kLineSignals; ++i) {
+  for (size_t i = 0; i < kLineSignals; i += 2) {
     const cv::Mat signal = signalOf(small, i);
     for (double turn = -kMostTurn_deg; turn <= kMostTurn_deg; turn += 2 * kTurnStep_deg) {
-      const Candidate c = best(signal, step, s.arm_mm, all, turn);
-      if (const double value = c.score / c.spread; value > least && c.score > kLeastStrength)
-        least = value, out = {i, c};
+      const BothSides sides = best(signal, step, s.arm_mm, all, turn);
+      for (size_t side = 0; side < 2; ++side) {
+        const Candidate& c = sides[side];
+        if (const double value = c.score / c.spread; value > least && c.score > kLeastStrength)
+          least = value, out = {i + side, c};
+      }
     }
   }
-  if (out) {
-    Candidate& c = out->second;
-    c.cell = (c.cell - all.cell) * (step / patch.step()) + patch.middle();
-  }
+  if (out)
+    out->second.cell = (out->second.cell - all.cell) * (step / patch.step()) + patch.middle();
   return out;
 }
 
-/// The same place in the photo's own cells, and turned by half a step where that is better.
-Candidate sharpened(const cv::Mat& signal, double step, double arm_mm, const Candidate& rough) {
-  const Region near{rough.cell, 2 * kRough_mm};
+/// The same place in finer cells, and turned by half a step where that is better.
+Candidate sharpened(const ClothPatch& patch, size_t which, double arm_mm, const Candidate& rough) {
+  const auto [small, step] = patch.coarse(kSharp_mm);
+  const cv::Mat signal = signalOf(small, which);
+  const Point middle{(small.cols - 1) / 2.0, (small.rows - 1) / 2.0};
+  const double times = step / patch.step();
+  const Region near{(rough.cell - patch.middle()) * (1 / times) + middle,
+                    2 * ClothPatch::kRough_mm};
   Candidate out;
   for (double turn :
        {rough.turn_deg, rough.turn_deg - kTurnStep_deg, rough.turn_deg + kTurnStep_deg})
-    if (const Candidate c = best(signal, step, arm_mm, near, turn); c.score > out.score) out = c;
+    if (const Candidate c = best(signal, step, arm_mm, near, turn)[0]; c.score > out.score) out = c;
+  out.cell = (out.cell - middle) * times + patch.middle();
   return out;
 }
 
@@ -127,8 +146,7 @@ std::optional<SeenCross> findCross(const Photo& photo, const Plane& plane, const
   const ClothPatch patch(photo, plane, s.near, s.turn_deg, edge, edge);
   const auto rough = findRough(patch, s);
   if (!rough) return std::nullopt;
-  const cv::Mat signal = signalOf(patch.difference(), rough->first);
-  const Candidate found = sharpened(signal, patch.step(), s.arm_mm, rough->second);
+  const Candidate found = sharpened(patch, rough->first, s.arm_mm, rough->second);
   if (found.score < kLeastStrength) return std::nullopt;
   const auto across = lineOf(photo, plane, patch, found, s.arm_mm, lineSignal(rough->first), 0),
              down = lineOf(photo, plane, patch, found, s.arm_mm, lineSignal(rough->first), 90);

@@ -16,6 +16,7 @@ constexpr double kFinestStep_mm = 0.03, kWidestStep_mm = 0.2;  // of samples acr
 constexpr size_t kFewestPieces = 8;
 constexpr double kGone = 0.3;        // of the usual height: the line is not there
 constexpr double kMostHeight = 2.5;  // of the usual: something else is
+constexpr double kMostStep = 0.8;    // of the usual, from one side of the line to the other
 constexpr double kFarPiece = 2.8;    // of the pieces' spread
 constexpr double kMost_mm = 0.5;     // that a line is moved by in a round
 constexpr double kQuiet = 4;         // times the usual power: no bare cloth
@@ -34,6 +35,7 @@ struct Piece {
   std::array<Eigen::VectorXd, 3> colour;
   Eigen::VectorXd seen;  // colours weighed
   double height = 0, shift = 0, rest = 0, weight = 0;
+  double step = 0;  // from the cloth on one side to that on the other, grey levels
 };
 
 class LineMatcher {
@@ -94,13 +96,15 @@ class LineMatcher {
     Profile out;
     for (auto& c : out) c = Eigen::VectorXd::Zero(places());
     const int n = std::max(1, static_cast<int>(std::lround(piece_ / along_)));
+    std::vector<Point> seen(static_cast<size_t>(places()));
     for (int i = 0; i < n; ++i) {
       const Point middle =
           search_.at + search_.way * (along + ((i + 0.5) / n - 0.5) * piece_) + normal() * beside;
+      plane_.toPhoto(middle - normal() * (static_cast<double>(half_) * step_), normal() * step_,
+                     seen);
       for (Eigen::Index v = 0; v < places(); ++v) {
         double c[3];
-        photo_.colour(plane_.toPhoto(middle + normal() * (static_cast<double>(v - half_) * step_)),
-                      c);
+        photo_.colour(seen[static_cast<size_t>(v)], c);
         for (size_t k = 0; k < 3; ++k) out[k][v] += c[k] / n;
       }
     }
@@ -154,6 +158,7 @@ class LineMatcher {
   void begin() {
     for (Piece& p : pieces_) {
       p.seen = weighed(p.colour);
+      p.step = std::abs(p.seen.head(half_ / 2).mean() - p.seen.tail(half_ / 2).mean());
       p.weight = p.beyond ? 0 : 1;
       p.shift = 0, p.height = 1;
     }
@@ -223,18 +228,20 @@ class LineMatcher {
 
   /// Level, slope, height and shift of a piece against the template, by least squares.
   void place(Piece& p) const {
-    Eigen::MatrixXd a(places(), 4);
+    Eigen::MatrixXd even(places(), 5);
     for (Eigen::Index v = 0; v < places(); ++v) {
       const double at = static_cast<double>(v - half_) * step_ - across(p);
-      a.row(v) << 1, at, templateAt(at),
-          -(templateAt(at + step_) - templateAt(at - step_)) / (2 * step_);
+      even.row(v) << 1, at, templateAt(at),
+          -(templateAt(at + step_) - templateAt(at - step_)) / (2 * step_), p.seen[v];
     }
-    const Eigen::MatrixXd even = whiten_.matrixL().solve(a);
-    const Eigen::VectorXd seen = whiten_.matrixL().solve(p.seen);
-    const Eigen::Vector4d level = (even.transpose() * even).ldlt().solve(even.transpose() * seen);
+    whiten_.matrixL().solveInPlace(even);
+    const auto a = even.leftCols<4>();
+    const auto seen = even.col(4);
+    const Eigen::Vector4d level =
+        Eigen::Matrix4d(a.transpose() * a).ldlt().solve(a.transpose() * seen);
     p.height = level[2];
     p.shift = std::abs(level[2]) > 1e-9 ? std::clamp(level[3] / level[2], -kMost_mm, kMost_mm) : 0;
-    p.rest = std::sqrt((seen - even * level).squaredNorm() / static_cast<double>(places()));
+    p.rest = std::sqrt((seen - a * level).squaredNorm() / static_cast<double>(places()));
   }
 
   /// How much each piece counts: the square of how far it stands out, less where it fits badly; a
@@ -250,7 +257,8 @@ class LineMatcher {
       p.weight = 0;
       if (usual <= 0) continue;
       const double part = p.height / usual;
-      const bool there = part > kGone && part < kMostHeight;
+      // a shadow's edge along a line is a better line than the line itself
+      const bool there = part > kGone && part < kMostHeight && p.step < kMostStep * std::abs(usual);
       if (p.beyond && (missed[p.stretch] > 1 || part < 2 * kGone || p.rest > 2 * rest)) {
         ++missed[p.stretch];
         if (missed[p.stretch] > 1 || part < 2 * kGone) continue;

@@ -33,7 +33,8 @@ struct LineMatch {
 /// line, is the template; each piece tells by how much it lies beside it by least squares on level,
 /// slope, height and shift (a matched filter; the template is made anew after each round: Kaiser
 /// and others' effective point-spread function, in one dimension). Pieces where something else
-/// lies, a shadow's edge or another line, fit badly and count little. Colours are weighed by how
+/// lies, another line or sewing, fit badly and count little; those that a shadow's edge crosses do
+/// not count. Colours are weighed by how
 /// the line differs in them against how the cloth scatters. Nothing where fewer than eight pieces
 /// show it.
 std::optional<LineMatch> matchLine(const Photo& photo, const Plane& plane,

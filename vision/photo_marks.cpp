@@ -7,13 +7,14 @@
 #include "error.h"
 #include "length.h"
 #include "sewn_line.h"
+#include "side_by_side.h"
 
 namespace rt {
 namespace {
 
 constexpr double kWorstTag_px = 1.2;      // a hoop tag farther off is not where it is said to be
 constexpr double kLeastError_mm = 0.003;  // what no picture is surer of
-constexpr double kStraight = 0.001;       // k1 that bends a tag's own lines by nothing to speak of
+constexpr double kStraight = 0.001;       // bends a tag's own lines by nothing to speak of
 constexpr double kLeastLine_px = 0.006;   // what no line is surer of
 constexpr double kRoughPx = 40, kFreeReach_mm = 18, kKnownReach_mm = 6;
 constexpr double kClick_px = 1.5;  // one sigma of a place pointed at under the magnifier
@@ -88,9 +89,10 @@ class PhotoAligner {
       held.erase(held.begin() + static_cast<long>(worst));
       plane = fit(held.size());
     }
-    if (!bent_ && std::abs(plane.k1()) > kStraight) {
+    const Bend bend = plane.lens().bend;
+    if (!bent_ && std::abs(bend.k1) + std::abs(bend.k2) > kStraight) {
       bent_ = true;
-      refineTags(photo_, plane.k1(), seen_);
+      refineTags(photo_, bend, seen_);
       missing_.clear();
       return findPlane();
     }
@@ -195,24 +197,32 @@ class PhotoAligner {
     for (const CrossPlace* cross : open) missing_.push_back({cross->name, LeftOut::Why::NotFound});
   }
 
+  CrossSearch searchFor(const CrossPlace& cross, const std::optional<Transform>& known) const {
+    CrossSearch search;
+    const Transform t = known.value_or(Transform{});
+    search.turn_deg = degrees(std::atan2(t.yx, t.xx));
+    search.near = t(cross.layout);
+    search.reach_mm = known ? kKnownReach_mm : kFreeReach_mm;
+    if (cross.at_px) {
+      search.near = out_.plane->toPlane(*cross.at_px);
+      search.reach_mm = std::min(25.0, kRoughPx * out_.plane->mmPerPixel(search.near) + 1);
+    }
+    return search;
+  }
+
   /// Those that were not found.
   std::vector<const CrossPlace*> seek(const std::vector<const CrossPlace*>& wanted) {
     const std::optional<Transform> known = rough();
+    std::vector<std::optional<SeenCross>> seen(wanted.size());
+    sideBySide(wanted.size(), [&](size_t i) {
+      seen[i] = findCross(photo_, *out_.plane, searchFor(*wanted[i], known));
+    });
     std::vector<const CrossPlace*> open;
-    for (const CrossPlace* place : wanted) {
-      const CrossPlace& cross = *place;
-      CrossSearch search;
-      const Transform t = known.value_or(Transform{});
-      search.turn_deg = degrees(std::atan2(t.yx, t.xx));
-      search.near = t(cross.layout);
-      search.reach_mm = known ? kKnownReach_mm : kFreeReach_mm;
-      if (cross.at_px) {
-        search.near = out_.plane->toPlane(*cross.at_px);
-        search.reach_mm = std::min(25.0, kRoughPx * out_.plane->mmPerPixel(search.near) + 1);
-      }
-      const auto found = findCross(photo_, *out_.plane, search);
+    for (size_t i = 0; i < wanted.size(); ++i) {
+      const CrossPlace& cross = *wanted[i];
+      const std::optional<SeenCross>& found = seen[i];
       if (!found) {
-        open.push_back(place);
+        open.push_back(&cross);
         continue;
       }
       const double own =

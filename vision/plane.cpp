@@ -1,9 +1,9 @@
 #include "plane.h"
 
 #include <Eigen/Dense>
+#include <algorithm>
 
 #include "error.h"
-#include "lens.h"
 
 namespace rt {
 namespace {
@@ -11,8 +11,29 @@ namespace {
 constexpr double kLeastNoise_px = 0.01;
 constexpr double kPromise =
     6;  // what the tags' own errors weigh against the residuals, in freedoms
-using Matrix9 = Eigen::Matrix<double, 9, 9>;
-using Vector9 = Eigen::Matrix<double, 9, 1>;
+// What common lenses have, one sigma, in Bend's order after k1: phones straighten their pictures
+// themselves, and what is left looks a percent beside the middle at most.
+constexpr std::array<double, Bend::kTerms - 1> kCommon{0.005, 0.001, 0.001, 0.01, 0.01};
+// How far a lens is askew, as a part of the above, and how likely that is before the photo is seen.
+// Phones straighten their pictures, so that the place is taken as if nearly all lenses were
+// straight where the photo does not say otherwise; its error is not.
+struct Askew {
+  double part, placed, doubted;
+};
+constexpr std::array<Askew, 3> kAskew{{{0.02, 0.98, 0.7}, {0.5, 0.01, 0.15}, {1, 0.01, 0.15}}};
+
+/// Weights by evidence (logarithms) and what was thought before; their sum is 1.
+template <class Prior>
+std::array<double, kAskew.size()> weigh(const std::array<double, kAskew.size()>& evidence,
+                                        Prior prior) {
+  const double best = *std::max_element(evidence.begin(), evidence.end());
+  std::array<double, kAskew.size()> out{};
+  double sum = 0;
+  for (size_t i = 0; i < out.size(); ++i)
+    sum += out[i] = (kAskew[i].*prior) * std::exp(evidence[i] - best);
+  for (double& w : out) w /= sum;
+  return out;
+}
 
 }  // namespace
 
@@ -22,20 +43,44 @@ std::array<Point, 4> cornersOf(const TagPlace& tag, double size_mm) {
   return {t({-h, -h}), t({h, -h}), t({h, h}), t({-h, h})};
 }
 
-/// Parameters: the homography's eight (its last is 1) in normalised coordinates, then k1.
-Point Plane::project(const Parameters& p, Point plane) const {
+/// Of the parameters, which follow the homography's eight (its last is 1).
+CameraLens Plane::lensOf(const Parameters& p) const {
+  std::array<double, Bend::kTerms> terms{};
+  std::copy(p.begin() + kFlat, p.end(), terms.begin());
+  return {middle_, half_, Bend::of(terms)};
+}
+
+Point Plane::project(const Parameters& p, const CameraLens& lens, Point plane) const {
   const Point q = (plane - origin_) * (1 / scale_);
   const double w = p[6] * q.x + p[7] * q.y + 1;
   const Point u{(p[0] * q.x + p[1] * q.y + p[2]) / w, (p[3] * q.x + p[4] * q.y + p[5]) / w};
-  return Lens{middle_, half_, p[8]}.seen(u);
+  return lens.seen(u);
 }
 
 Point Plane::toPhoto(Point plane) const {
-  return project(parameters_, plane);
+  return project(parameters_, lens(), plane);
+}
+
+void Plane::toPhoto(Point from, Point step, std::vector<Point>& out) const {
+  constexpr size_t kSpan = 32;
+  const CameraLens bends = lens();
+  const auto seen = [&](double n) { return project(parameters_, bends, from + step * n); };
+  Point first = seen(0);
+  for (size_t i = 0; i < out.size(); i += kSpan) {
+    const auto begin = static_cast<double>(i);
+    const Point middle = seen(begin + kSpan / 2.0), last = seen(begin + kSpan);
+    const Point slope = middle * 4 - first * 3 - last, bend = (first - middle * 2 + last) * 2;
+    const size_t end = std::min(out.size(), i + kSpan);
+    for (size_t k = i; k < end; ++k) {
+      const double t = static_cast<double>(k - i) / kSpan;
+      out[k] = first + (slope + bend * t) * t;
+    }
+    first = last;
+  }
 }
 
 Point Plane::toPlane(Point px) const {
-  const Point u = Lens{middle_, half_, parameters_[8]}.straight(px);
+  const Point u = lens().straight(px);
   const auto& p = parameters_;
   Eigen::Matrix3d h;
   h << p[0], p[1], p[2], p[3], p[4], p[5], p[6], p[7], 1;
@@ -75,30 +120,37 @@ Plane::Plane(const std::vector<Sight>& sights, int width, int height, size_t lea
   }
   const Eigen::VectorXd first = a.colPivHouseholderQr().solve(b);
   for (int i = 0; i < 8; ++i) parameters_[static_cast<size_t>(i)] = first[i];
-  parameters_[8] = lens.k1;
-  solve(sights);
+  parameters_[kFlat] = lens.k1;
+  std::vector<Solved> ways;
+  for (const Askew& askew : kAskew) {
+    Known known;
+    known[0] = lens;
+    for (size_t k = 1; k < known.size(); ++k) known[k].sigma = kCommon[k - 1] * askew.part;
+    ways.push_back(solve(sights, known));
+  }
+  measureNoise(sights, average(ways));
 }
 
 namespace {
 
 /// Of the weighted least squares about a guess.
+template <int kCount>
 struct NormalEquations {
-  Matrix9 normal = Matrix9::Zero();
-  Vector9 rhs = Vector9::Zero();
+  Eigen::Matrix<double, kCount, kCount> normal = Eigen::Matrix<double, kCount, kCount>::Zero();
+  Eigen::Matrix<double, kCount, 1> rhs = Eigen::Matrix<double, kCount, 1>::Zero();
 };
 
 /// `project(parameters, place)` says where a place of the plane is seen.
-template <class Project>
-NormalEquations equationsAt(const std::array<double, 9>& parameters,
-                            const std::vector<Plane::Sight>& sights, const LensPrior& lens,
-                            Project project) {
+template <size_t kCount, class Project>
+auto equationsAt(const std::array<double, kCount>& parameters,
+                 const std::vector<Plane::Sight>& sights, Project project) {
   constexpr double kStep = 1e-6;
-  NormalEquations out;
+  NormalEquations<kCount> out;
   for (const Plane::Sight& s : sights) {
     const Point at = project(parameters, s.plane);
-    Eigen::Matrix<double, 2, 9> j;
-    for (size_t k = 0; k < 9; ++k) {
-      std::array<double, 9> p = parameters;
+    Eigen::Matrix<double, 2, kCount> j;
+    for (size_t k = 0; k < kCount; ++k) {
+      std::array<double, kCount> p = parameters;
       p[k] += kStep;
       const Point d = (project(p, s.plane) - at) * (1 / kStep);
       j(0, static_cast<long>(k)) = d.x, j(1, static_cast<long>(k)) = d.y;
@@ -108,51 +160,97 @@ NormalEquations equationsAt(const std::array<double, 9>& parameters,
     out.normal += w * j.transpose() * j;
     out.rhs += w * j.transpose() * Eigen::Vector2d(r.x, r.y);
   }
-  out.normal(8, 8) += 1 / (lens.sigma * lens.sigma);
-  out.rhs[8] -= (parameters[8] - lens.k1) / (lens.sigma * lens.sigma);
   return out;
 }
 
 }  // namespace
 
 /// Gauss-Newton with damping.
-void Plane::solve(const std::vector<Sight>& sights) {
-  const auto seen = [this](const Parameters& p, Point plane) { return project(p, plane); };
+Plane::Solved Plane::solve(const std::vector<Sight>& sights, const Known& known) const {
+  using Square = Eigen::Matrix<double, kParameters, kParameters>;
+  const auto seen = [this](const Parameters& p, Point plane) {
+    return project(p, lensOf(p), plane);
+  };
   const auto costOf = [&](const Parameters& p) {
-    double sum = std::pow((p[8] - lens_.k1) / lens_.sigma, 2);
+    double sum = 0;
+    for (size_t k = 0; k < known.size(); ++k)
+      sum += std::pow((p[kFlat + k] - known[k].k1) / known[k].sigma, 2);
     for (const Sight& s : sights) {
-      const Point d = project(p, s.plane) - s.px;
+      const Point d = seen(p, s.plane) - s.px;
       sum += dot(d, d) / (s.sigma_px * s.sigma_px);
     }
     return sum;
   };
-  NormalEquations equations;
-  double damping = 1e-6, cost = costOf(parameters_);
+  Solved out{parameters_, {}, 0, kFlat};
+  const auto equations = [&] {
+    NormalEquations<kParameters> at = equationsAt(out.parameters, sights, seen);
+    for (size_t k = 0; k < known.size(); ++k) {
+      const double w = 1 / (known[k].sigma * known[k].sigma);
+      const auto row = static_cast<long>(kFlat + k);
+      at.normal(row, row) += w;
+      at.rhs[row] -= (out.parameters[kFlat + k] - known[k].k1) * w;
+    }
+    return at;
+  };
+  Square normal;
+  double damping = 1e-6, cost = costOf(out.parameters);
   for (int round = 0; round < 40; ++round) {
-    equations = equationsAt(parameters_, sights, lens_, seen);
-    Matrix9 damped = equations.normal;
-    for (int k = 0; k < 9; ++k) damped(k, k) *= 1 + damping;
-    const Vector9 step = damped.ldlt().solve(equations.rhs);
-    Parameters next = parameters_;
-    for (size_t k = 0; k < 9; ++k) next[k] += step[static_cast<long>(k)];
+    const auto at = equations();
+    normal = at.normal;
+    Square damped = normal;
+    for (int k = 0; k < damped.rows(); ++k) damped(k, k) *= 1 + damping;
+    const auto step = damped.ldlt().solve(at.rhs).eval();
+    Parameters next = out.parameters;
+    for (size_t k = 0; k < kParameters; ++k) next[k] += step[static_cast<long>(k)];
     const double now = costOf(next);
     if (std::isfinite(now) && now <= cost) {
       const bool done = cost - now < 1e-9 * (1 + cost);
-      parameters_ = next, cost = now, damping = std::max(1e-9, damping / 4);
+      out.parameters = next, cost = now, damping = std::max(1e-9, damping / 4);
       if (done) break;
     } else {
       damping *= 8;
       if (damping > 1e6) break;
     }
   }
-  const Matrix9 inverse = equations.normal.ldlt().solve(Matrix9::Identity());
-  for (int r = 0; r < 9; ++r)
-    for (int c = 0; c < 9; ++c) covariance_[static_cast<size_t>(9 * r + c)] = inverse(r, c);
-  measureNoise(sights);
+  const Eigen::LDLT<Square> factors(normal);
+  const Square inverse = factors.solve(Square::Identity());
+  std::copy(inverse.data(), inverse.data() + inverse.size(), out.covariance.begin());
+  // by Laplace's method; how noisy the corners are is known as well as `kPromise` says
+  const double seen_n = 2 * static_cast<double>(sights.size()) + kPromise;
+  out.evidence =
+      -seen_n / 2 * std::log(kPromise + cost) - factors.vectorD().array().abs().log().sum() / 2;
+  for (size_t k = 0; k < known.size(); ++k) {
+    const double sigma = known[k].sigma;
+    out.evidence -= std::log(sigma);
+    out.fitted += 1 - out.covariance[(kFlat + k) * (kParameters + 1)] / (sigma * sigma);
+  }
+  return out;
+}
+
+/// Each way counts by its evidence; where they differ, that is uncertain too.
+double Plane::average(const std::vector<Solved>& ways) {
+  std::array<double, kAskew.size()> evidence{};
+  for (size_t i = 0; i < ways.size(); ++i) evidence[i] = ways[i].evidence;
+  const auto placed = weigh(evidence, &Askew::placed), doubted = weigh(evidence, &Askew::doubted);
+  double fitted = 0;
+  parameters_ = {}, covariance_ = {};
+  for (size_t i = 0; i < ways.size(); ++i) {
+    for (size_t k = 0; k < kParameters; ++k) parameters_[k] += placed[i] * ways[i].parameters[k];
+    fitted += placed[i] * ways[i].fitted;
+  }
+  for (size_t i = 0; i < ways.size(); ++i) {
+    const Solved& w = ways[i];
+    for (size_t r = 0; r < kParameters; ++r)
+      for (size_t c = 0; c < kParameters; ++c)
+        covariance_[r * kParameters + c] +=
+            doubted[i] * (w.covariance[r * kParameters + c] +
+                          (w.parameters[r] - parameters_[r]) * (w.parameters[c] - parameters_[c]));
+  }
+  return fitted;
 }
 
 /// The noise follows from the residuals; where they are worse than promised, so is the covariance.
-void Plane::measureNoise(const std::vector<Sight>& sights) {
+void Plane::measureNoise(const std::vector<Sight>& sights, double fitted) {
   double square = 0, weighted = 0;
   for (const Sight& s : sights) {
     const Point d = toPhoto(s.plane) - s.px;
@@ -161,7 +259,7 @@ void Plane::measureNoise(const std::vector<Sight>& sights) {
   }
   const double n = static_cast<double>(sights.size());
   rms_ = std::sqrt(square / n);
-  const double freedom = std::max(1.0, 2 * n - 9);
+  const double freedom = std::max(1.0, 2 * n - fitted);
   noise_ = std::max(kLeastNoise_px, std::sqrt(square / freedom));
   // corners fit worse than their tags promise where paper, print or lens are not as modelled; few
   // corners say little about that
@@ -170,7 +268,8 @@ void Plane::measureNoise(const std::vector<Sight>& sights) {
 }
 
 LensPrior Plane::lensByItself() const {
-  const double both = 1 / covariance_[80], known = 1 / (lens_.sigma * lens_.sigma);
+  const double both = 1 / covariance_[kFlat * (kParameters + 1)],
+               known = 1 / (lens_.sigma * lens_.sigma);
   const double own = both - known;
   if (!(own > 0)) return {0, INFINITY};
   return {(k1() * both - lens_.k1 * known) / own, std::sqrt(1 / own)};
@@ -183,22 +282,21 @@ PlaceCovariance Plane::covarianceAt(Point plane) const {
 }
 
 std::vector<Point> Plane::errorsAt(Point plane) const {
+  using Square = Eigen::Matrix<double, kParameters, kParameters>;
   const Point px = toPhoto(plane);
-  Eigen::Matrix<double, 2, 9> j;
-  for (size_t k = 0; k < 9; ++k) {
+  Eigen::Matrix<double, 2, kParameters> j;
+  for (size_t k = 0; k < kParameters; ++k) {
     Plane moved = *this;
     const double step = 1e-6;
     moved.parameters_[k] += step;
     const Point d = (moved.toPlane(px) - plane) * (1 / step);
     j(0, static_cast<long>(k)) = d.x, j(1, static_cast<long>(k)) = d.y;
   }
-  Matrix9 c;
-  for (int r = 0; r < 9; ++r)
-    for (int k = 0; k < 9; ++k) c(r, k) = covariance_[static_cast<size_t>(9 * r + k)];
   // errors that do not hang together with one another: the covariance's own directions
-  const Eigen::SelfAdjointEigenSolver<Matrix9> eigen(c);
+  const Eigen::SelfAdjointEigenSolver<Square> eigen(
+      Eigen::Map<const Square>(covariance_.data()).eval());
   std::vector<Point> out;
-  for (int k = 0; k < 9; ++k) {
+  for (int k = 0; k < j.cols(); ++k) {
     const Eigen::Vector2d by =
         j * eigen.eigenvectors().col(k) * std::sqrt(std::max(0.0, eigen.eigenvalues()(k)));
     out.push_back({by.x(), by.y()});
@@ -232,8 +330,10 @@ Plane Plane::lowered(double down_mm) const {
   const Eigen::Vector3d moved = t + normal * (unit_length * down_mm / scale_);
   Plane out = *this;
   const double w = moved.z();
-  out.parameters_ = {p[0] / w,          p[1] / w, moved.x() * f / w, p[3] / w, p[4] / w,
-                     moved.y() * f / w, p[6] / w, p[7] / w,          p[8]};
+  const std::array<double, kFlat> homography{p[0] / w, p[1] / w, moved.x() * f / w,
+                                             p[3] / w, p[4] / w, moved.y() * f / w,
+                                             p[6] / w, p[7] / w};
+  std::copy(homography.begin(), homography.end(), out.parameters_.begin());
   return out;
 }
 

@@ -3,6 +3,7 @@
 
 #include <optional>
 
+#include "camera_lens.h"
 #include "fit.h"
 #include "tag_place.h"
 #include "tags.h"
@@ -18,8 +19,10 @@ struct LensPrior {
   friend bool operator==(const LensPrior&, const LensPrior&) = default;
 };
 
-/// Plane to photo: a homography, then a lens that bends straight lines: a place at u from the
-/// picture's middle, as a part of half its diagonal, is seen at u (1 + k1 |u|²).
+/// Plane to photo: a homography, then a lens that bends straight lines (see Bend). Its terms are
+/// held near what common lenses have, so that each is moved only as far as the data carry it. How
+/// near is weighed by the photo itself (Bayesian model averaging, Hoeting and others 1999): from a
+/// lens that only bends inward or outward about the picture's middle to one that sits askew.
 class Plane {
  public:
   struct Sight {
@@ -32,8 +35,13 @@ class Plane {
         const LensPrior& lens = {});
 
   Point toPhoto(Point plane) const;
+  /// Where as many places as `out` holds are seen, `from` and one `step` after another: every few
+  /// of them is projected, and those between lie on a parabola, off by less than 0.001 px over some
+  /// millimetres.
+  void toPhoto(Point from, Point step, std::vector<Point>& out) const;
   Point toPlane(Point px) const;
-  double k1() const { return parameters_[8]; }
+  CameraLens lens() const { return lensOf(parameters_); }
+  double k1() const { return parameters_[kFlat]; }
   /// What the photo alone says of the lens, without what was known before; sigma is infinite where
   /// it says nothing.
   LensPrior lensByItself() const;
@@ -52,13 +60,27 @@ class Plane {
 
  private:
   Plane() = default;
-  using Parameters = std::array<double, 9>;
-  Point project(const Parameters& p, Point plane) const;
-  void solve(const std::vector<Sight>& sights);
-  void measureNoise(const std::vector<Sight>& sights);
+  static constexpr size_t kFlat = 8;  // the homography's own
+  static constexpr size_t kParameters = kFlat + Bend::kTerms;
+  using Parameters = std::array<double, kParameters>;
+  using Covariance = std::array<double, kParameters * kParameters>;
+  using Known = std::array<LensPrior, Bend::kTerms>;  // of the terms of the lens
+  /// What follows where the lens is held so near.
+  struct Solved {
+    Parameters parameters;
+    Covariance covariance;
+    double evidence;  ///< Logarithm of the chance of what is seen, but for a constant.
+    double fitted;    ///< Parameters; one that is known as well before counts for none.
+  };
+  CameraLens lensOf(const Parameters& p) const;
+  Point project(const Parameters& p, const CameraLens& lens, Point plane) const;
+  Solved solve(const std::vector<Sight>& sights, const Known& known) const;
+  /// What remains of the number of parameters is handed on: measureNoise asks for it.
+  double average(const std::vector<Solved>& ways);
+  void measureNoise(const std::vector<Sight>& sights, double fitted);
 
   Parameters parameters_{};
-  std::array<double, 81> covariance_{};
+  Covariance covariance_{};
   Point middle_, origin_;
   double half_ = 1, scale_ = 1, rms_ = 0, noise_ = 0.1;
   LensPrior lens_;

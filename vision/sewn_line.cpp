@@ -130,7 +130,7 @@ std::optional<SeenSewnLine> findSewnLine(const Photo& photo, const Plane& plane,
   const double turn = degrees(std::atan2(between.y, between.x));
   const double side = length * std::tan(radians(s.most_turn_deg)) / 2 + s.reach_mm;
   const ClothPatch patch(photo, plane, middle, turn, length, 2 * side + 4);
-  const auto [small, step] = patch.coarse();
+  const auto [small, step] = patch.coarse(ClothPatch::kRough_mm);
   std::optional<std::pair<size_t, RoughLine>> rough;
   double least = kLeastAgainst;
   for (size_t i = 0; i < kLineSignals; ++i) {

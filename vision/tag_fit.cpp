@@ -5,8 +5,6 @@
 #include <numbers>
 #include <vector>
 
-#include "lens.h"
-
 namespace rt {
 namespace {
 
@@ -73,8 +71,10 @@ struct Share {
 class TagFitter {
  public:
   TagFitter(const Photo& photo, const std::array<Point, 4>& corners, const TagModules& modules,
-            double k1)
-      : photo_(photo), modules_(modules), lens_(Lens::of(photo.width(), photo.height(), k1)) {
+            const Bend& bend)
+      : photo_(photo),
+        modules_(modules),
+        lens_(CameraLens::of(photo.width(), photo.height(), bend)) {
     for (size_t i = 0; i < 4; ++i) corners_[i] = lens_.straight(corners[i]);
     for (Point c : corners_) middle_ = middle_ + c * 0.25;
     for (Point c : corners_) half_ += distance(c, middle_) / 4;
@@ -284,7 +284,7 @@ class TagFitter {
 
   const Photo& photo_;
   const TagModules& modules_;
-  Lens lens_;
+  CameraLens lens_;
   std::array<Point, 4>
       corners_{};  // as a straight lens would show them, parts of half the diagonal
   Point middle_;
@@ -300,8 +300,8 @@ class TagFitter {
 }  // namespace
 
 std::optional<TagFit> fitTag(const Photo& photo, const std::array<Point, 4>& corners,
-                             const TagModules& modules, double k1) {
-  return TagFitter(photo, corners, modules, k1).run();
+                             const TagModules& modules, const Bend& bend) {
+  return TagFitter(photo, corners, modules, bend).run();
 }
 
 }  // namespace rt

@@ -4,6 +4,7 @@
 #include <array>
 #include <optional>
 
+#include "camera_lens.h"
 #include "photo.h"
 
 namespace rt {
@@ -22,8 +23,8 @@ struct TagFit {
 /// fit badly counting less (Geman and McClure). For white noise no estimate is better. `corners`
 /// are known to a pixel or two. Nothing where that does not converge near them, or where what is
 /// left shows that the tag is not lit so (a hard shadow lies over it).
-/// `k1`: how the lens bends, as Plane has it.
+/// `bend`: of the lens, as Plane has it.
 std::optional<TagFit> fitTag(const Photo& photo, const std::array<Point, 4>& corners,
-                             const TagModules& modules, double k1 = 0);
+                             const TagModules& modules, const Bend& bend = {});
 
 }  // namespace rt

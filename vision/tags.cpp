@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "line_fit.h"
+#include "side_by_side.h"
 #include "tag_fit.h"
 
 namespace rt {
@@ -90,8 +91,8 @@ TagModules modulesOf(const apriltag_family_t& family, int id) {
 }
 
 /// By all of its pixels, where these agree.
-void takeFit(const Photo& photo, const apriltag_family_t& family, double k1, SeenTag& tag) {
-  const auto fit = fitTag(photo, tag.corners, modulesOf(family, tag.id), k1);
+void takeFit(const Photo& photo, const apriltag_family_t& family, const Bend& bend, SeenTag& tag) {
+  const auto fit = fitTag(photo, tag.corners, modulesOf(family, tag.id), bend);
   if (!fit) return;
   tag.corners = fit->corners;
   tag.corner_px = std::max(kLeastFit_px, fit->corner_px);
@@ -121,7 +122,7 @@ void refine(const Photo& photo, const apriltag_family_t& family, SeenTag& tag) {
   }
   tag.corner_px = std::max(kLeastSigma_px, std::sqrt(square / 4)) * kEdgesAlone;
   tag.centre = centreOf(tag);
-  takeFit(photo, family, 0, tag);
+  takeFit(photo, family, {}, tag);
 }
 
 }  // namespace
@@ -148,18 +149,18 @@ std::vector<SeenTag> findTags(const Photo& photo) {
     for (size_t c = 0; c < 4; ++c)
       tag.corners[c] = {d->p[kOrder[c]][0] - 0.5, d->p[kOrder[c]][1] - 0.5};
     tag.centre = {d->c[0] - 0.5, d->c[1] - 0.5};
-    refine(photo, *family, tag);
     out.push_back(tag);
   }
+  sideBySide(out.size(), [&](size_t i) { refine(photo, *family, out[i]); });
   apriltag_detections_destroy(found);
   apriltag_detector_destroy(detector);
   tag36h11_destroy(family);
   return out;
 }
 
-void refineTags(const Photo& photo, double k1, std::vector<SeenTag>& tags) {
+void refineTags(const Photo& photo, const Bend& bend, std::vector<SeenTag>& tags) {
   apriltag_family_t* family = tag36h11_create();
-  for (SeenTag& tag : tags) takeFit(photo, *family, k1, tag);
+  sideBySide(tags.size(), [&](size_t i) { takeFit(photo, *family, bend, tags[i]); });
   tag36h11_destroy(family);
 }
 

@@ -3,6 +3,7 @@
 
 #include <array>
 
+#include "camera_lens.h"
 #include "photo.h"
 
 namespace rt {
@@ -22,6 +23,6 @@ struct SeenTag {
 std::vector<SeenTag> findTags(const Photo& photo);
 
 /// Tags that were found, once more, now that it is known how the lens bends.
-void refineTags(const Photo& photo, double k1, std::vector<SeenTag>& tags);
+void refineTags(const Photo& photo, const Bend& bend, std::vector<SeenTag>& tags);
 
 }  // namespace rt

@@ -11,18 +11,11 @@ namespace {
 // A mark departs when its residual is over this many of its standard deviations: 99 % of honest
 // two-dimensional errors lie within (chi-square, two degrees of freedom: 9.21).
 constexpr double kDeparts = 3.035;
+// A mark that is off by less than this part of what is tolerated is no wrong mark, however sure the
+// camera is of it: cloth lies no flatter. The bound has grown with it (Fit::error95_mm).
+constexpr double kNotWorthWord = 0.1;
 constexpr size_t kMostMarks = 500;
 constexpr double kSure = 2.0;  // a change of shape counts when it is over two standard deviations
-
-bool departs(const Fit& fit, const std::vector<Mark>& marks, size_t i) {
-  return fit.residual_mm[i] > kDeparts * marks[i].error_mm;
-}
-
-bool anyDeparts(const Fit& fit, const std::vector<Mark>& marks) {
-  for (size_t i = 0; i < marks.size(); ++i)
-    if (departs(fit, marks, i)) return true;
-  return false;
-}
 
 /// Farthest two marks, and the mark farthest from the line through them.
 bool onLine(const std::vector<Mark>& marks) {
@@ -68,6 +61,17 @@ class Judge {
   }
 
  private:
+  bool departs(const Fit& fit, const std::vector<Mark>& marks, size_t i) const {
+    return fit.residual_mm[i] >
+           std::max(kDeparts * marks[i].error_mm, kNotWorthWord * setup_.tolerance_mm);
+  }
+
+  bool anyDeparts(const Fit& fit, const std::vector<Mark>& marks) const {
+    for (size_t i = 0; i < marks.size(); ++i)
+      if (departs(fit, marks, i)) return true;
+    return false;
+  }
+
   /// Stretch and shear as the marks show them, whatever fit was asked for.
   void measureShape() {
     out_.stretch = out_.out_of_square_deg = 0;

@@ -266,16 +266,19 @@ class TestPhoto : public QObject {
   }
   void threeHoopTagsDoAndSaySo() {
     std::mt19937 random = testing::seeded(405);
-    Scene s = hooped(random);
-    s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}};
-    const PhotoSetup setup = setupOf(s);
-    const Camera c = held(random);
-    const double four = alignPhoto(takePhoto(s, c, random), setup).alignment.error_worst_mm;
-    s.hoop_tags.pop_back();
-    const PhotoAlignment a = alignPhoto(takePhoto(s, c, random), setup);
-    QCOMPARE(a.plane_tags.size(), size_t{3});
-    QVERIFY(a.alignment.error_worst_mm > four);
-    QVERIFY(offAtCorners(a.alignment, s.lies) < 0.5);
+    double four = 0, three = 0;  // bounds over some photos: what one photo says of its noise varies
+    for (int i = 0; i < kPhotos; ++i) {
+      Scene s = hooped(random);
+      s.cloth_tags = {{3, {70, 40}, 10}, {7, {-70, -35}, 0}};
+      const Photo photo = takePhoto(s, held(random), random);
+      four += alignPhoto(photo, setupOf(s)).alignment.error_worst_mm;
+      s.hoop_tags.pop_back();
+      const PhotoAlignment a = alignPhoto(photo, setupOf(s));
+      three += a.alignment.error_worst_mm;
+      QCOMPARE(a.plane_tags.size(), size_t{3});
+      QVERIFY(offAtCorners(a.alignment, s.lies) < 0.1);
+    }
+    QVERIFY2(three > four, qPrintable(QString("%1 %2").arg(three).arg(four)));
   }
   void oneTagAloneIsToBeChecked() {
     std::mt19937 random = testing::seeded(406);
