@@ -58,12 +58,6 @@ struct CoverLimits {
 CoverAnswer coverNeeds(const CoverProblem& problem, const std::vector<Hoop>& hoops, bool turn,
                        const CoverLimits& limits, size_t below, const Watch& watch);
 
-/// By strips of fields side by side, all places where the next field begins at what is open: good
-/// where thread lies everywhere, for any number of needs. Plain frames only; empty if there is
-/// none.
-std::vector<Clamping> coverInStrips(const CoverProblem& problem, const std::vector<Hoop>& hoops,
-                                    bool turn);
-
 /// Sum of weights of the wholes that no field of these holds.
 double partedBy(const std::vector<Clamping>& clampings, const CoverProblem& problem);
 

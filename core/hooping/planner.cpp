@@ -12,6 +12,7 @@
 #include "polygon.h"
 #include "seam_budget.h"
 #include "setting_writer.h"
+#include "strip_cover.h"
 
 namespace rt {
 
@@ -68,9 +69,10 @@ bool endedEarly(const HoopingPlan& plan) {
 namespace {
 
 constexpr int kMostHoopings = 100;
-constexpr size_t kFewNeeds = 300, kMostNeeds = 700;  // for the integer program, first and finer
-constexpr size_t kStretches[] = {250, 600, 1500};    // for the bound, until it meets the plan
-constexpr int kMostTogether = 3;                     // rounds of keeping what overlaps in one field
+constexpr size_t kFewNeeds = 300, kMostNeeds = 700;   // for the integer program, first and finer
+constexpr double kFinerStrips[] = {0.5, 0.25, 0.12};  // of the finest cell for these
+constexpr size_t kStretches[] = {250, 600, 1500};     // for the bound, until it meets the plan
+constexpr int kMostTogether = 3;  // rounds of keeping what overlaps in one field
 constexpr size_t kOrdersTried = 12;
 constexpr double kSamePlace_mm = 0.5;  // of a frame that a person put in order
 constexpr double kTogetherWeight = 4;  // pieces that may be cut to keep an overlap in one field
@@ -359,6 +361,9 @@ class Planner {
            used);
     if (parted >= 2 && static_cast<int>(clampings_.size()) <= least)
       seek(rest(units.problemOf(kMostNeeds)), clampings_.size() + 1, used);
+    for (double part : kFinerStrips)
+      if (static_cast<int>(clampings_.size()) > least)
+        seekStrips(rest(units.problem(units.finestCell_mm() * part)), used);
     finish(all, used, pinned);
   }
 
@@ -440,6 +445,16 @@ class Planner {
     };
     if (!clampings_.empty() && !(worth(cover.clampings) < worth(clampings_))) return;
     clampings_ = std::move(cover.clampings);
+    used = std::move(problem);
+  }
+
+  /// Cells lose part of the overlap that they are grown by: finer ones, in strips that any number
+  /// of them is no matter for, may need a clamping less. What is parted then comes second.
+  void seekStrips(CoverProblem problem, CoverProblem& used) {
+    if (enough()) return;
+    std::vector<Clamping> strips = coverInStrips(problem, options_.hoops, options_.turn);
+    if (strips.empty() || strips.size() >= clampings_.size()) return;
+    clampings_ = std::move(strips);
     used = std::move(problem);
   }
 

@@ -8,6 +8,7 @@
 #include "planner.h"
 #include "random_pattern.h"
 #include "run.h"
+#include "strip_cover.h"
 
 namespace test_hooping {
 
@@ -723,6 +724,28 @@ class TestHooping : public QObject {
       QCOMPARE(static_cast<int>(cover.clampings.size()), best);
       QVERIFY(fewestClampings(units, hoops, false, {}, best, {}) <= best);
       QVERIFY(coverInStrips(problem, hoops, false).size() >= static_cast<size_t>(best));
+    }
+  }
+  /// Where thread lies everywhere a grid whose fields overlap as asked is hard to beat; what needs
+  /// more clampings than that, so as to cut less, is no plan.
+  void crowdedClothTakesNoMoreThanAGridThatOverlaps() {
+    std::mt19937 random = testing::seeded(98);
+    for (int round = 0; round < 4; ++round) {
+      const PlanOptions options{{hoop(150, 110)}};
+      const int columns = 2 + static_cast<int>(random() % 2),
+                rows = 2 + static_cast<int>(random() % 2);
+      // so much that just as many fields reach: over the least overlap a stitch is not parted, and
+      // what is gathered in cells loses a little
+      const double lost = options.overlap_mm + 4 + 2, border = 2 * (8 + 1.5);
+      const double width = columns * 150 - (columns - 1) * lost - border,
+                   height = rows * 110 - (rows - 1) * lost - border;
+      Pattern p = scattered(random, 60, width, height);
+      addBorder(p, width, height);
+      const HoopingPlan plan = planHoopings(p, options);
+      QVERIFY2(
+          plan.hoopings.size() <= static_cast<size_t>(columns * rows),
+          qPrintable(QString("%1 for %2 x %3").arg(plan.hoopings.size()).arg(columns).arg(rows)));
+      verifyPlan(p, plan, options);
     }
   }
   void tellingItToStopStopsIt() {
