@@ -71,8 +71,9 @@ namespace {
 constexpr int kMostHoopings = 100;
 constexpr size_t kFewNeeds = 300, kMostNeeds = 700;   // for the integer program, first and finer
 constexpr double kFinerStrips[] = {0.5, 0.25, 0.12};  // of the finest cell for these
-constexpr size_t kStretches[] = {250, 600, 1500};     // for the bound, until it meets the plan
-constexpr int kMostTogether = 3;  // rounds of keeping what overlaps in one field
+constexpr size_t kMostStripNeeds = 60000;
+constexpr size_t kStretches[] = {250, 600, 1500};  // for the bound, until it meets the plan
+constexpr int kMostTogether = 3;                   // rounds of keeping what overlaps in one field
 constexpr size_t kOrdersTried = 12;
 constexpr double kSamePlace_mm = 0.5;  // of a frame that a person put in order
 constexpr double kTogetherWeight = 4;  // pieces that may be cut to keep an overlap in one field
@@ -361,9 +362,14 @@ class Planner {
            used);
     if (parted >= 2 && static_cast<int>(clampings_.size()) <= least)
       seek(rest(units.problemOf(kMostNeeds)), clampings_.size() + 1, used);
-    for (double part : kFinerStrips)
-      if (static_cast<int>(clampings_.size()) > least)
-        seekStrips(rest(units.problem(units.finestCell_mm() * part)), used);
+    size_t needs = used.needs.size();
+    for (double part : kFinerStrips) {
+      // half as large cells are up to four times as many
+      if (static_cast<int>(clampings_.size()) <= least || 4 * needs > kMostStripNeeds) break;
+      CoverProblem finer = rest(units.problem(units.finestCell_mm() * part));
+      needs = finer.needs.size();
+      seekStrips(std::move(finer), used);
+    }
     finish(all, used, pinned);
   }
 
