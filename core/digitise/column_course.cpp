@@ -78,6 +78,7 @@ Point pointAlong(const std::vector<AxisPoint>& line, double mm) {
 namespace {
 
 constexpr double kSquare_mm = 2.0;
+constexpr double kHalfDiagonal_mm = kSquare_mm * 0.7072;  // of a square, and a little
 
 }  // namespace
 
@@ -87,6 +88,13 @@ OutlineCut::Square OutlineCut::squareOf(Point p) {
 }
 
 OutlineCut::OutlineCut(const Area& area) : area_(area) {
+  Box all;
+  for (const Ring& ring : area)
+    for (Point p : ring) all.add(p);
+  if (all.empty()) return;
+  low_ = squareOf(all.corner(0)), high_ = squareOf(all.corner(2));
+  near_.resize(static_cast<size_t>(columns()) *
+               static_cast<size_t>(high_.second - low_.second + 1));
   for (const Ring& ring : area)
     for (size_t i = 0, n = ring.size(); i < n; ++i) {
       const Edge e{ring[i], ring[(i + 1) % n]};
@@ -94,7 +102,8 @@ OutlineCut::OutlineCut(const Area& area) : area_(area) {
       const auto [x0, y0] = squareOf(box.corner(0));
       const auto [x1, y1] = squareOf(box.corner(2));
       for (int y = y0; y <= y1; ++y)
-        for (int x = x0; x <= x1; ++x) near_[{x, y}].push_back(static_cast<int>(edges_.size()));
+        for (int x = x0; x <= x1; ++x)
+          near_[indexOf(x, y)].push_back(static_cast<int>(edges_.size()));
       edges_.push_back(e);
     }
 }
@@ -106,10 +115,13 @@ std::optional<std::pair<double, double>> OutlineCut::inside(Point at, Point way,
   const auto [x0, y0] = squareOf(box.corner(0));
   const auto [x1, y1] = squareOf(box.corner(2));
   std::vector<int> found;
-  for (int y = y0; y <= y1; ++y)
-    for (int x = x0; x <= x1; ++x)
-      if (const auto square = near_.find({x, y}); square != near_.end())
-        found.insert(found.end(), square->second.begin(), square->second.end());
+  for (int y = std::max(y0, low_.second); y <= std::min(y1, high_.second); ++y)
+    for (int x = std::max(x0, low_.first); x <= std::min(x1, high_.first); ++x) {
+      const Point middle{(x + 0.5) * kSquare_mm, (y + 0.5) * kSquare_mm};
+      if (std::abs(cross(way, middle - at)) > kHalfDiagonal_mm) continue;  // the line misses it
+      const std::vector<int>& square = near_[indexOf(x, y)];
+      found.insert(found.end(), square.begin(), square.end());
+    }
   std::sort(found.begin(), found.end());
   found.erase(std::unique(found.begin(), found.end()), found.end());
   struct Cut {

@@ -2,7 +2,6 @@
 // maker; not for other rooms.
 #pragma once
 
-#include <map>
 #include <optional>
 
 #include "medial_axis.h"
@@ -65,7 +64,13 @@ class OutlineCut {
 
   Area area_;
   std::vector<Edge> edges_;
-  std::map<Square, std::vector<int>> near_;  // edges by the squares that they touch
+  int columns() const { return high_.first - low_.first + 1; }
+  size_t indexOf(int x, int y) const {
+    return static_cast<size_t>(y - low_.second) * static_cast<size_t>(columns()) +
+           static_cast<size_t>(x - low_.first);
+  }
+  Square low_{0, 0}, high_{-1, -1};     // of the area's bounds
+  std::vector<std::vector<int>> near_;  // edges by the squares that they touch, row by row
 };
 
 /// A centre line with half widths along it.

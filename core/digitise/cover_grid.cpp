@@ -31,9 +31,13 @@ bool CoverGrid::has(Point p) const {
 
 void CoverGrid::markAlong(const Rung& rung) {
   const int parts = std::max(1, static_cast<int>(std::ceil(rung.width_mm() / (0.6 * kCell_mm))));
-  const Point step = (rung.right - rung.left) * (1.0 / parts);
-  Point at = rung.left;
-  for (int k = 0; k <= parts; ++k, at = at + step) cells_[cellOf(at)] = 1;
+  // in cells: this is done for every 0.09 mm of every rung
+  const Point step = (rung.right - rung.left) * (1.0 / (parts * kCell_mm));
+  Point at = (rung.left - origin_) * (1.0 / kCell_mm);
+  const auto columns = static_cast<size_t>(columns_);
+  for (int k = 0; k <= parts; ++k, at = at + step)
+    if (at.x >= 0 && at.y >= 0 && at.x < columns_ && at.y < rows_)
+      cells_[static_cast<size_t>(at.y) * columns + static_cast<size_t>(at.x)] = 1;
 }
 
 void CoverGrid::add(const std::vector<Rung>& rungs) {

@@ -80,9 +80,8 @@ void RestGrid::markCores() {
 }
 
 RestGrid::Cell RestGrid::at(Point p) const {
-  const int x = static_cast<int>(std::floor((p.x - origin_.x) / kCell_mm)),
-            y = static_cast<int>(std::floor((p.y - origin_.y) / kCell_mm));
-  if (x < 0 || y < 0 || x >= columns_ || y >= rows_) return Cell::Covered;
+  const double x = (p.x - origin_.x) / kCell_mm, y = (p.y - origin_.y) / kCell_mm;
+  if (!(x >= 0 && y >= 0 && x < columns_ && y < rows_)) return Cell::Covered;
   return cells_[static_cast<size_t>(y) * static_cast<size_t>(columns_) + static_cast<size_t>(x)];
 }
 
