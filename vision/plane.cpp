@@ -94,6 +94,101 @@ double Plane::mmPerPixel(Point plane) const {
   return 2 / std::max(1e-9, dx + dy);
 }
 
+/// Weighted least squares over the corners and what is known of the lens, by Gauss and Newton with
+/// damping.
+struct Plane::Descent {
+  using Square = Eigen::Matrix<double, kParameters, kParameters>;
+  using Column = Eigen::Matrix<double, kParameters, 1>;
+  struct Equations {
+    Square normal = Square::Zero();
+    Column rhs = Column::Zero();
+  };
+
+  const Plane& plane;
+  const std::vector<Sight>& sights;
+  const Known& known;
+
+  Point seen(const Parameters& p, Point at) const { return plane.project(p, plane.lensOf(p), at); }
+
+  double cost(const Parameters& p) const {
+    double sum = 0;
+    for (size_t k = 0; k < known.size(); ++k)
+      sum += std::pow((p[kFlat + k] - known[k].k1) / known[k].sigma, 2);
+    for (const Sight& s : sights) {
+      const Point d = seen(p, s.plane) - s.px;
+      sum += dot(d, d) / (s.sigma_px * s.sigma_px);
+    }
+    return sum;
+  }
+
+  Equations about(const Parameters& p) const {
+    constexpr double kStep = 1e-6;
+    Equations out;
+    for (const Sight& s : sights) {
+      const Point at = seen(p, s.plane);
+      Eigen::Matrix<double, 2, kParameters> j;
+      for (size_t k = 0; k < kParameters; ++k) {
+        Parameters moved = p;
+        moved[k] += kStep;
+        const Point d = (seen(moved, s.plane) - at) * (1 / kStep);
+        j(0, static_cast<long>(k)) = d.x, j(1, static_cast<long>(k)) = d.y;
+      }
+      const double w = 1 / (s.sigma_px * s.sigma_px);
+      const Point r = s.px - at;
+      out.normal += w * j.transpose() * j;
+      out.rhs += w * j.transpose() * Eigen::Vector2d(r.x, r.y);
+    }
+    for (size_t k = 0; k < known.size(); ++k) {
+      const double w = 1 / (known[k].sigma * known[k].sigma);
+      const auto row = static_cast<long>(kFlat + k);
+      out.normal(row, row) += w;
+      out.rhs[row] -= (p[kFlat + k] - known[k].k1) * w;
+    }
+    return out;
+  }
+
+  Solved run() const {
+    Parameters at = plane.parameters_;
+    Equations equations;
+    double damping = 1e-6, least = cost(at);
+    for (int round = 0; round < 40 && damping < 1e6; ++round) {
+      equations = about(at);
+      Square damped = equations.normal;
+      for (int k = 0; k < damped.rows(); ++k) damped(k, k) *= 1 + damping;
+      const Column step = damped.ldlt().solve(equations.rhs);
+      Parameters next = at;
+      for (size_t k = 0; k < kParameters; ++k) next[k] += step[static_cast<long>(k)];
+      const double now = cost(next);
+      if (!(std::isfinite(now) && now <= least)) {
+        damping *= 8;
+        continue;
+      }
+      const bool done = least - now < 1e-9 * (1 + least);
+      at = next, least = now, damping = std::max(1e-9, damping / 4);
+      if (done) break;
+    }
+    return solved(at, equations.normal, least);
+  }
+
+  /// With the covariance; and the evidence by Laplace's method, where how noisy the corners are is
+  /// known as well as `kPromise` says.
+  Solved solved(const Parameters& at, const Square& normal, double least) const {
+    Solved out{at, {}, 0, kFlat};
+    const Eigen::LDLT<Square> factors(normal);
+    const Square inverse = factors.solve(Square::Identity());
+    std::copy(inverse.data(), inverse.data() + inverse.size(), out.covariance.begin());
+    const double counted = 2 * static_cast<double>(sights.size()) + kPromise;
+    out.evidence =
+        -counted / 2 * std::log(kPromise + least) - factors.vectorD().array().abs().log().sum() / 2;
+    for (size_t k = 0; k < known.size(); ++k) {
+      const double sigma = known[k].sigma;
+      out.evidence -= std::log(sigma);
+      out.fitted += 1 - out.covariance[(kFlat + k) * (kParameters + 1)] / (sigma * sigma);
+    }
+    return out;
+  }
+};
+
 Plane::Plane(const std::vector<Sight>& sights, int width, int height, size_t least,
              const LensPrior& lens)
     : middle_{(width - 1) / 2.0, (height - 1) / 2.0},
@@ -107,7 +202,20 @@ Plane::Plane(const std::vector<Sight>& sights, int width, int height, size_t lea
   double far = 0;
   for (const Sight& s : sights) far = std::max(far, distance(s.plane, origin_));
   scale_ = std::max(1.0, far);
-  // a first homography without the lens, by the direct linear method
+  firstHomography(sights);
+  parameters_[kFlat] = lens.k1;
+  std::vector<Solved> ways;
+  for (const Askew& askew : kAskew) {
+    Known known;
+    known[0] = lens;
+    for (size_t k = 1; k < known.size(); ++k) known[k].sigma = kCommon[k - 1] * askew.part;
+    ways.push_back(Descent{*this, sights, known}.run());
+  }
+  measureNoise(sights, average(ways));
+}
+
+/// Without the lens, by the direct linear method.
+void Plane::firstHomography(const std::vector<Sight>& sights) {
   Eigen::MatrixXd a(2 * static_cast<long>(sights.size()), 8);
   Eigen::VectorXd b(2 * static_cast<long>(sights.size()));
   for (size_t i = 0; i < sights.size(); ++i) {
@@ -120,111 +228,6 @@ Plane::Plane(const std::vector<Sight>& sights, int width, int height, size_t lea
   }
   const Eigen::VectorXd first = a.colPivHouseholderQr().solve(b);
   for (int i = 0; i < 8; ++i) parameters_[static_cast<size_t>(i)] = first[i];
-  parameters_[kFlat] = lens.k1;
-  std::vector<Solved> ways;
-  for (const Askew& askew : kAskew) {
-    Known known;
-    known[0] = lens;
-    for (size_t k = 1; k < known.size(); ++k) known[k].sigma = kCommon[k - 1] * askew.part;
-    ways.push_back(solve(sights, known));
-  }
-  measureNoise(sights, average(ways));
-}
-
-namespace {
-
-/// Of the weighted least squares about a guess.
-template <int kCount>
-struct NormalEquations {
-  Eigen::Matrix<double, kCount, kCount> normal = Eigen::Matrix<double, kCount, kCount>::Zero();
-  Eigen::Matrix<double, kCount, 1> rhs = Eigen::Matrix<double, kCount, 1>::Zero();
-};
-
-/// `project(parameters, place)` says where a place of the plane is seen.
-template <size_t kCount, class Project>
-auto equationsAt(const std::array<double, kCount>& parameters,
-                 const std::vector<Plane::Sight>& sights, Project project) {
-  constexpr double kStep = 1e-6;
-  NormalEquations<kCount> out;
-  for (const Plane::Sight& s : sights) {
-    const Point at = project(parameters, s.plane);
-    Eigen::Matrix<double, 2, kCount> j;
-    for (size_t k = 0; k < kCount; ++k) {
-      std::array<double, kCount> p = parameters;
-      p[k] += kStep;
-      const Point d = (project(p, s.plane) - at) * (1 / kStep);
-      j(0, static_cast<long>(k)) = d.x, j(1, static_cast<long>(k)) = d.y;
-    }
-    const double w = 1 / (s.sigma_px * s.sigma_px);
-    const Point r = s.px - at;
-    out.normal += w * j.transpose() * j;
-    out.rhs += w * j.transpose() * Eigen::Vector2d(r.x, r.y);
-  }
-  return out;
-}
-
-}  // namespace
-
-/// Gauss-Newton with damping.
-Plane::Solved Plane::solve(const std::vector<Sight>& sights, const Known& known) const {
-  using Square = Eigen::Matrix<double, kParameters, kParameters>;
-  const auto seen = [this](const Parameters& p, Point plane) {
-    return project(p, lensOf(p), plane);
-  };
-  const auto costOf = [&](const Parameters& p) {
-    double sum = 0;
-    for (size_t k = 0; k < known.size(); ++k)
-      sum += std::pow((p[kFlat + k] - known[k].k1) / known[k].sigma, 2);
-    for (const Sight& s : sights) {
-      const Point d = seen(p, s.plane) - s.px;
-      sum += dot(d, d) / (s.sigma_px * s.sigma_px);
-    }
-    return sum;
-  };
-  Solved out{parameters_, {}, 0, kFlat};
-  const auto equations = [&] {
-    NormalEquations<kParameters> at = equationsAt(out.parameters, sights, seen);
-    for (size_t k = 0; k < known.size(); ++k) {
-      const double w = 1 / (known[k].sigma * known[k].sigma);
-      const auto row = static_cast<long>(kFlat + k);
-      at.normal(row, row) += w;
-      at.rhs[row] -= (out.parameters[kFlat + k] - known[k].k1) * w;
-    }
-    return at;
-  };
-  Square normal;
-  double damping = 1e-6, cost = costOf(out.parameters);
-  for (int round = 0; round < 40; ++round) {
-    const auto at = equations();
-    normal = at.normal;
-    Square damped = normal;
-    for (int k = 0; k < damped.rows(); ++k) damped(k, k) *= 1 + damping;
-    const auto step = damped.ldlt().solve(at.rhs).eval();
-    Parameters next = out.parameters;
-    for (size_t k = 0; k < kParameters; ++k) next[k] += step[static_cast<long>(k)];
-    const double now = costOf(next);
-    if (std::isfinite(now) && now <= cost) {
-      const bool done = cost - now < 1e-9 * (1 + cost);
-      out.parameters = next, cost = now, damping = std::max(1e-9, damping / 4);
-      if (done) break;
-    } else {
-      damping *= 8;
-      if (damping > 1e6) break;
-    }
-  }
-  const Eigen::LDLT<Square> factors(normal);
-  const Square inverse = factors.solve(Square::Identity());
-  std::copy(inverse.data(), inverse.data() + inverse.size(), out.covariance.begin());
-  // by Laplace's method; how noisy the corners are is known as well as `kPromise` says
-  const double seen_n = 2 * static_cast<double>(sights.size()) + kPromise;
-  out.evidence =
-      -seen_n / 2 * std::log(kPromise + cost) - factors.vectorD().array().abs().log().sum() / 2;
-  for (size_t k = 0; k < known.size(); ++k) {
-    const double sigma = known[k].sigma;
-    out.evidence -= std::log(sigma);
-    out.fitted += 1 - out.covariance[(kFlat + k) * (kParameters + 1)] / (sigma * sigma);
-  }
-  return out;
 }
 
 /// Each way counts by its evidence; where they differ, that is uncertain too.

@@ -74,8 +74,9 @@ class Plane {
   };
   CameraLens lensOf(const Parameters& p) const;
   Point project(const Parameters& p, const CameraLens& lens, Point plane) const;
-  Solved solve(const std::vector<Sight>& sights, const Known& known) const;
-  /// What remains of the number of parameters is handed on: measureNoise asks for it.
+  struct Descent;
+  void firstHomography(const std::vector<Sight>& sights);
+  /// Takes all ways; how many parameters that fits, which measureNoise asks for.
   double average(const std::vector<Solved>& ways);
   void measureNoise(const std::vector<Sight>& sights, double fitted);
 
