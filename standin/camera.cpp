@@ -35,8 +35,11 @@ class Cells {
 
 /// Where a lens shows a place at u.
 Point bent(const Camera& c, Point u) {
-  const double r2 = dot(u, u), xy = 2 * u.x * u.y;
-  return u * (1 + c.k1 * r2) +
+  const double r2 = dot(u, u);
+  const Point out = u * (1 + c.k1 * r2);
+  if (c.p1 == 0 && c.p2 == 0) return out;
+  const double xy = 2 * u.x * u.y;
+  return out +
          Point{c.p1 * xy + c.p2 * (r2 + 2 * u.x * u.x), c.p1 * (r2 + 2 * u.y * u.y) + c.p2 * xy};
 }
 
