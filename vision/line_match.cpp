@@ -16,7 +16,7 @@ constexpr double kFinestStep_mm = 0.03, kWidestStep_mm = 0.2;  // of samples acr
 constexpr size_t kFewestPieces = 8;
 constexpr double kGone = 0.3;        // of the usual height: the line is not there
 constexpr double kMostHeight = 2.5;  // of the usual: something else is
-constexpr double kMostStep = 0.8;    // of the usual, from one side of the line to the other
+constexpr double kShadowStep = 0.8;  // of the usual, from one side of the line to the other
 constexpr double kFarPiece = 2.8;    // of the pieces' spread
 constexpr double kMost_mm = 0.5;     // that a line is moved by in a round
 constexpr double kQuiet = 4;         // times the usual power: no bare cloth
@@ -258,7 +258,8 @@ class LineMatcher {
       if (usual <= 0) continue;
       const double part = p.height / usual;
       // a shadow's edge along a line is a better line than the line itself
-      const bool there = part > kGone && part < kMostHeight && p.step < kMostStep * std::abs(usual);
+      const bool there =
+          part > kGone && part < kMostHeight && p.step < kShadowStep * std::abs(usual);
       if (p.beyond && (missed[p.stretch] > 1 || part < 2 * kGone || p.rest > 2 * rest)) {
         ++missed[p.stretch];
         if (missed[p.stretch] > 1 || part < 2 * kGone) continue;
