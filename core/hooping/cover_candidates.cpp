@@ -333,6 +333,14 @@ class Collector {
 
 }  // namespace
 
+bool hold(const std::vector<PlacedField>& fields, const Box& box, const Box& core) {
+  const auto oneHolds = [&](const Box& what) {
+    return std::any_of(fields.begin(), fields.end(),
+                       [&](const PlacedField& f) { return f.holds(what); });
+  };
+  return oneHolds(box) || (fields.size() > 1 && oneHolds(core) && holdTogether(fields, box));
+}
+
 std::vector<Candidate> candidatesFor(const std::vector<CoverItem>& items,
                                      const std::vector<Hoop>& hoops, bool turn, size_t most,
                                      bool& thinned) {

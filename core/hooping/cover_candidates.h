@@ -47,6 +47,10 @@ struct CoverItem {
   Box box, core;
 };
 
+/// Whether the settings of a clamping hold `box`: one of them, or `core` in one and the rest
+/// together, without a gap.
+bool hold(const std::vector<PlacedField>& fields, const Box& box, const Box& core);
+
 /// Items in order. What holds only part of what another place of as few settings
 /// holds is left out. More than `most` are thinned, those that hold least first; `thinned` then
 /// says so.

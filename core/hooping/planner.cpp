@@ -5,6 +5,7 @@
 #include <set>
 
 #include "assign.h"
+#include "cover_candidates.h"
 #include "error.h"
 #include "length.h"
 #include "marks.h"
@@ -71,9 +72,9 @@ namespace {
 constexpr int kMostHoopings = 100;
 constexpr size_t kFewNeeds = 300, kMostNeeds = 700;   // for the integer program, first and finer
 constexpr double kFinerStrips[] = {0.5, 0.25, 0.12};  // of the finest cell for these
-constexpr size_t kMostStripNeeds = 60000;
-constexpr size_t kStretches[] = {250, 600, 1500};  // for the bound, until it meets the plan
-constexpr int kMostTogether = 3;                   // rounds of keeping what overlaps in one field
+constexpr size_t kMostStripNeeds = 120000;            // times frames
+constexpr size_t kStretches[] = {250, 600, 1500};     // for the bound, until it meets the plan
+constexpr int kMostTogether = 3;  // rounds of keeping what overlaps in one field
 constexpr size_t kOrdersTried = 12;
 constexpr double kSamePlace_mm = 0.5;  // of a frame that a person put in order
 constexpr double kTogetherWeight = 4;  // pieces that may be cut to keep an overlap in one field
@@ -84,31 +85,37 @@ std::string size(const Box& box) {
 
 /// Clampings moved toward the middle as far as what only they hold allows, so that they overlap
 /// where they can and leave room at the edge for cloth that lies a little crooked.
-void drawTogether(std::vector<Clamping>& clampings, const std::vector<Box>& items, Point middle,
-                  double edge_room_mm) {
+void drawTogether(std::vector<Clamping>& clampings, const std::vector<CoverItem>& items,
+                  Point middle, double edge_room_mm) {
   for (size_t c = 0; c < clampings.size(); ++c) {
     Clamping& own = clampings[c];
-    const auto heldElsewhere = [&](const Box& item) {
+    const auto heldElsewhere = [&](const CoverItem& item) {
       for (size_t k = 0; k < clampings.size(); ++k)
-        for (const PlacedField& f : clampings[k].fields)
-          if (k != c && f.holds(item)) return true;
+        if (k != c && hold(clampings[k].fields, item.box, item.core)) return true;
       return false;
     };
     Box fields;
     double left = INFINITY, right = INFINITY, up = INFINITY, down = INFINITY;  // how far it may go
-    std::vector<const Box*> must;
+    std::vector<const CoverItem*> must;
     for (const PlacedField& f : own.fields) fields.add(f.box);
-    for (const Box& item : items) {
-      if (heldElsewhere(item)) continue;
-      for (const PlacedField& f : own.fields)
-        if (f.holds(item)) {
-          must.push_back(&item);
-          right = std::min(right, item.left - f.box.left),
-          left = std::min(left, f.box.right - item.right);
-          down = std::min(down, item.top - f.box.top),
-          up = std::min(up, f.box.bottom - item.bottom);
-          break;
-        }
+    const auto stay = [&](const Box& field, const Box& what) {
+      right = std::min(right, what.left - field.left),
+      left = std::min(left, field.right - what.right);
+      down = std::min(down, what.top - field.top), up = std::min(up, field.bottom - what.bottom);
+    };
+    for (const CoverItem& item : items) {
+      if (!hold(own.fields, item.box, item.core) || heldElsewhere(item)) continue;
+      must.push_back(&item);
+      const auto holder = [&](const Box& what) {
+        return std::find_if(own.fields.begin(), own.fields.end(),
+                            [&](const PlacedField& f) { return f.holds(what); });
+      };
+      if (const auto whole = holder(item.box); whole != own.fields.end()) {
+        stay(whole->box, item.box);
+      } else {
+        stay(holder(item.core)->box, item.core);
+        stay(fields, item.box);
+      }
     }
     if (must.empty()) continue;
     const auto shift = [edge_room_mm](double want, double low, double high) {
@@ -121,9 +128,8 @@ void drawTogether(std::vector<Clamping>& clampings, const std::vector<Box>& item
     for (int attempt = 0; attempt < 6; ++attempt, by = by * 0.5) {
       moved = own.fields;
       for (PlacedField& f : moved) f.box = f.box.moved(by);
-      const bool holds = std::all_of(must.begin(), must.end(), [&](const Box* item) {
-        return std::any_of(moved.begin(), moved.end(),
-                           [&](const PlacedField& f) { return f.holds(*item); });
+      const bool holds = std::all_of(must.begin(), must.end(), [&](const CoverItem* item) {
+        return hold(moved, item->box, item->core);
       });
       if (!holds) continue;  // ovals: the way is shorter than their boxes allow
       own.fields = moved;
@@ -356,21 +362,34 @@ class Planner {
                       static_cast<int>(pinned.size());
     // finer where it may save a hooping, or where much is cut
     const double parted = partedBy(clampings_, used);
-    if (!worthFiner()) return finish(all, used, pinned);
-    if (static_cast<int>(clampings_.size()) > least || clampings_.empty())
+    const bool finer = worthFiner();
+    if (finer && (static_cast<int>(clampings_.size()) > least || clampings_.empty()))
       seek(rest(units.problemOf(kMostNeeds)), clampings_.empty() ? SIZE_MAX : clampings_.size(),
            used);
-    if (parted >= 2 && static_cast<int>(clampings_.size()) <= least)
+    if (finer && parted >= 2 && static_cast<int>(clampings_.size()) <= least)
       seek(rest(units.problemOf(kMostNeeds)), clampings_.size() + 1, used);
+    seekFinerStrips(units, rest, least, used);
+    finish(all, used, pinned);
+  }
+
+  /// Cells lose part of the overlap that they are grown by: finer ones, in strips that any number
+  /// of them is no matter for, may need a clamping less. What is parted then comes second.
+  template <class Rest>
+  void seekFinerStrips(const ThreadUnits& units, const Rest& rest, int least, CoverProblem& used) {
     size_t needs = used.needs.size();
+    const size_t frames = options_.hoops.size() * (options_.turn ? 2 : 1);
     for (double part : kFinerStrips) {
       // half as large cells are up to four times as many
-      if (static_cast<int>(clampings_.size()) <= least || 4 * needs > kMostStripNeeds) break;
+      if (static_cast<int>(clampings_.size()) <= least || 4 * needs * frames > kMostStripNeeds)
+        break;
       CoverProblem finer = rest(units.problem(units.finestCell_mm() * part));
       needs = finer.needs.size();
-      seekStrips(std::move(finer), used);
+      if (enough()) return;
+      std::vector<Clamping> strips = coverInStrips(finer, options_.hoops, options_.turn);
+      if (strips.empty() || strips.size() >= clampings_.size()) continue;
+      clampings_ = std::move(strips);
+      used = std::move(finer);
     }
-    finish(all, used, pinned);
   }
 
   /// Frames of many settings have too many places for a second, finer search.
@@ -384,13 +403,13 @@ class Planner {
     if (clampings_.empty())
       throw Error("no arrangement of these frames holds the layout", "hoop",
                   "take a larger hoop, or a smaller overlap");
-    std::vector<Box> items;
+    std::vector<CoverItem> items;
     for (const CoverWhole& w : used.wholes)
-      if (partedBy(clampings_, {{}, {w}}) == 0) items.push_back(w.box);
+      if (partedBy(clampings_, {{}, {w}}) == 0) items.push_back({w.box, w.box});
     for (const CoverNeed& n : used.needs)
       if (n.whole < 0 ||
           partedBy(clampings_, {{}, {used.wholes[static_cast<size_t>(n.whole)]}}) > 0)
-        items.push_back(n.box);
+        items.push_back({n.box, n.core});
     drawTogether(clampings_, items, all.centre(), options_.rule.edge_room_mm);
     clampings_.insert(clampings_.end(), pinned.begin(), pinned.end());
     takeFields();
@@ -451,16 +470,6 @@ class Planner {
     };
     if (!clampings_.empty() && !(worth(cover.clampings) < worth(clampings_))) return;
     clampings_ = std::move(cover.clampings);
-    used = std::move(problem);
-  }
-
-  /// Cells lose part of the overlap that they are grown by: finer ones, in strips that any number
-  /// of them is no matter for, may need a clamping less. What is parted then comes second.
-  void seekStrips(CoverProblem problem, CoverProblem& used) {
-    if (enough()) return;
-    std::vector<Clamping> strips = coverInStrips(problem, options_.hoops, options_.turn);
-    if (strips.empty() || strips.size() >= clampings_.size()) return;
-    clampings_ = std::move(strips);
     used = std::move(problem);
   }
 

@@ -29,8 +29,9 @@ double narrowestBand(const std::vector<Hoop>& hoops) {
   return least;
 }
 
-/// Of boxes of one group, those that lie in no other.
-void keepOutermost(std::vector<CoverNeed>& needs, size_t from) {
+/// Of boxes of one group, those that lie in no other. Where a frame has several settings, which may
+/// hold a box together, its core has to lie in the other's too.
+void keepOutermost(std::vector<CoverNeed>& needs, size_t from, bool cores) {
   std::stable_sort(needs.begin() + static_cast<long>(from), needs.end(),
                    [](const CoverNeed& a, const CoverNeed& b) {
                      return a.box.width() * a.box.height() > b.box.width() * b.box.height();
@@ -40,7 +41,8 @@ void keepOutermost(std::vector<CoverNeed>& needs, size_t from) {
     const bool inside =
         std::any_of(needs.begin() + static_cast<long>(from),
                     needs.begin() + static_cast<long>(kept), [&](const CoverNeed& k) {
-                      return k.whole == needs[i].whole && k.box.contains(needs[i].box);
+                      return k.whole == needs[i].whole && k.box.contains(needs[i].box) &&
+                             (!cores || k.core.contains(needs[i].core));
                     });
     if (!inside) needs[kept++] = needs[i];
   }
@@ -195,6 +197,8 @@ bool ThreadUnits::addParts(const Motif& motif, CoverProblem& to) const {
 CoverProblem ThreadUnits::problem(double cell_mm, double coarser) const {
   CoverProblem p;
   size_t blockWholes = 0;
+  const bool several = std::any_of(hoops_.begin(), hoops_.end(),
+                                   [](const Hoop& h) { return fieldsOf(h, 0).size() > 1; });
   for (const Motif& m : motifs_) {
     const size_t from = p.needs.size();
     if (addParts(m, p)) continue;
@@ -219,7 +223,7 @@ CoverProblem ThreadUnits::problem(double cell_mm, double coarser) const {
         addBlock(b, whole, cell_mm, p);
       }
     }
-    keepOutermost(p.needs, from);
+    keepOutermost(p.needs, from, several);
   }
   return p;
 }

@@ -730,21 +730,29 @@ class TestHooping : public QObject {
   /// more clampings than that, so as to cut less, is no plan.
   void crowdedClothTakesNoMoreThanAGridThatOverlaps() {
     std::mt19937 random = testing::seeded(98);
-    for (int round = 0; round < 3; ++round) {
-      const PlanOptions options{{hoop(150, 110)}};
-      const int columns = 3 + static_cast<int>(random() % 2),
-                rows = 3 + static_cast<int>(random() % 2);
-      // so much that just as many fields reach: over the least overlap a stitch is not parted, and
+    struct Grid {
+      Hoop hoop;
+      int columns, rows;
+    };
+    for (const Grid& grid : {Grid{hoop(150, 110), 3, 3}, Grid{hoop(150, 110), 3, 4},
+                             Grid{onRails(), 2, 2}, Grid{longFrame(), 4, 2}}) {
+      const PlanOptions options{{grid.hoop}};
+      Box reach;
+      for (const PlacedField& f : fieldsOf(grid.hoop, 0)) reach.add(f.box);
+      // so much that just as many frames reach: over the least overlap a stitch is not parted, and
       // what is gathered in cells loses a little
       const double lost = options.overlap_mm + 4 + 2, border = 2 * (8 + 1.5);
-      const double width = columns * 150 - (columns - 1) * lost - border,
-                   height = rows * 110 - (rows - 1) * lost - border;
-      Pattern p = scattered(random, 90, width, height);
+      const double width = grid.columns * reach.width() - (grid.columns - 1) * lost - border,
+                   height = grid.rows * reach.height() - (grid.rows - 1) * lost - border;
+      Pattern p = scattered(random, static_cast<int>(width * height / 3000), width, height);
       addBorder(p, width, height);
       const HoopingPlan plan = planHoopings(p, options);
-      QVERIFY2(
-          plan.hoopings.size() <= static_cast<size_t>(columns * rows),
-          qPrintable(QString("%1 for %2 x %3").arg(plan.hoopings.size()).arg(columns).arg(rows)));
+      QVERIFY2(plan.hoopings.size() <= static_cast<size_t>(grid.columns * grid.rows),
+               qPrintable(QString("%1 for %2 x %3 %4")
+                              .arg(plan.hoopings.size())
+                              .arg(grid.columns)
+                              .arg(grid.rows)
+                              .arg(QString::fromStdString(grid.hoop.id))));
       verifyPlan(p, plan, options);
     }
   }
