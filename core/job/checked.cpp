@@ -15,6 +15,7 @@ constexpr size_t kMostPieces = 5'000, kMostZones = 2'000, kMostCorners = 10'000;
 constexpr size_t kMostStitches = 20'000'000;
 constexpr size_t kLongestText = 100'000, kLongestDrawing = 64u << 20;
 constexpr size_t kMostHoopings = 2'000, kMostFacts = 1'000'000, kMostScanBytes = 64u << 20;
+constexpr size_t kMostShared = 32;  // more than the plane of a photo has parameters
 
 [[noreturn]] void refuse(const std::string& part, const std::string& what) {
   throw Error(part + ": " + what, "job file", "open another copy; the file was left as it is");
@@ -192,7 +193,7 @@ void checkMark(const Mark& m) {
   place(m.layout, "mark " + m.id);
   place(m.hoop, "mark " + m.id);
   number(m.error_mm, 1e-4, 100, "mark " + m.id, "error");
-  count(m.shared.size(), 9, "mark " + m.id, "shared errors");
+  count(m.shared.size(), kMostShared, "mark " + m.id, "shared errors");
   for (Point p : m.shared) place(p, "mark " + m.id);
   text(m.shared_by, "mark " + m.id);
 }
