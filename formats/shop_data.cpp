@@ -110,6 +110,7 @@ void readFigures(const Json& o, const std::string& file, ShopPractice& p) {
       {"stretch_check", &p.shape.stretch_check},
       {"stretch_rehoop", &p.shape.stretch_rehoop},
       {"square_check_deg", &p.shape.square_check_deg},
+      {"mark_off_part", &p.shape.mark_off_part},
       {"thin_under_letters", &p.thin_under_letters},
       {"baste_away_mm", &p.baste_away_mm},
       {"baste_stitch_mm", &p.baste_stitch_mm},

@@ -14,7 +14,7 @@ namespace {
 
 constexpr double kWorstTag_px = 1.2;      // a hoop tag farther off is not where it is said to be
 constexpr double kLeastError_mm = 0.003;  // what no picture is surer of
-constexpr double kStraight = 0.001;       // bends a tag's own lines by nothing to speak of
+constexpr double kStraight = 0.001;       // bend by which a tag's own lines are as good as straight
 constexpr double kLeastLine_px = 0.006;   // what no line is surer of
 constexpr double kRoughPx = 40, kFreeReach_mm = 18, kKnownReach_mm = 6;
 constexpr double kClick_px = 1.5;  // one sigma of a place pointed at under the magnifier

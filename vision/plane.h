@@ -76,7 +76,7 @@ class Plane {
   Point project(const Parameters& p, const CameraLens& lens, Point plane) const;
   struct Descent;
   void firstHomography(const std::vector<Sight>& sights);
-  /// Takes all ways; how many parameters that fits, which measureNoise asks for.
+  /// Takes the mean of all ways; returns how many parameters that fits, for measureNoise.
   double average(const std::vector<Solved>& ways);
   void measureNoise(const std::vector<Sight>& sights, double fitted);
 

@@ -11,9 +11,6 @@ namespace {
 // A mark departs when its residual is over this many of its standard deviations: 99 % of honest
 // two-dimensional errors lie within (chi-square, two degrees of freedom: 9.21).
 constexpr double kDeparts = 3.035;
-// A mark that is off by less than this part of what is tolerated is no wrong mark, however sure the
-// camera is of it: cloth lies no flatter. The bound has grown with it (Fit::error95_mm).
-constexpr double kNotWorthWord = 0.1;
 constexpr size_t kMostMarks = 500;
 constexpr double kSure = 2.0;  // a change of shape counts when it is over two standard deviations
 
@@ -62,8 +59,8 @@ class Judge {
 
  private:
   bool departs(const Fit& fit, const std::vector<Mark>& marks, size_t i) const {
-    return fit.residual_mm[i] >
-           std::max(kDeparts * marks[i].error_mm, kNotWorthWord * setup_.tolerance_mm);
+    return fit.residual_mm[i] > std::max(kDeparts * marks[i].error_mm,
+                                         setup_.limits.mark_off_part * setup_.tolerance_mm);
   }
 
   bool anyDeparts(const Fit& fit, const std::vector<Mark>& marks) const {

@@ -17,10 +17,14 @@ struct Field {
   friend bool operator==(const Field&, const Field&) = default;
 };
 
-/// Limits for cloth that changed its shape (shop practice, data/practice.json).
+/// Limits for cloth that changed its shape, or lies not quite flat (shop practice,
+/// data/practice.json).
 struct ShapeLimits {
   double stretch_check = 0.005, stretch_rehoop = 0.015;  ///< Part of the size.
   double square_check_deg = 0.3;
+  /// A mark that is off by less than this part of what is tolerated is no wrong mark, however sure
+  /// the camera is of it: the bound has grown with it (Fit::error95_mm).
+  double mark_off_part = 0.1;
   friend bool operator==(const ShapeLimits&, const ShapeLimits&) = default;
 };
 

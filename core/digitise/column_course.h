@@ -61,14 +61,14 @@ class OutlineCut {
   };
   using Square = std::pair<int, int>;
   static Square squareOf(Point p);
-
-  Area area_;
-  std::vector<Edge> edges_;
   int columns() const { return high_.first - low_.first + 1; }
   size_t indexOf(int x, int y) const {
     return static_cast<size_t>(y - low_.second) * static_cast<size_t>(columns()) +
            static_cast<size_t>(x - low_.first);
   }
+
+  Area area_;
+  std::vector<Edge> edges_;
   Square low_{0, 0}, high_{-1, -1};     // of the area's bounds
   std::vector<std::vector<int>> near_;  // edges by the squares that they touch, row by row
 };

@@ -15,29 +15,30 @@ CoverGrid::CoverGrid(const Box& bounds, double closed_mm)
   const bool fits = wide * high <= kMostCells;  // else nothing is known to be covered
   columns_ = fits ? static_cast<int>(wide) : 0;
   rows_ = fits ? static_cast<int>(high) : 0;
-  cells_.assign(static_cast<size_t>(columns_) * static_cast<size_t>(rows_) + 1, 0);
+  cells_.assign(static_cast<size_t>(columns_) * static_cast<size_t>(rows_), 0);
 }
 
-size_t CoverGrid::cellOf(Point p) const {
-  const double x = (p.x - origin_.x) / kCell_mm, y = (p.y - origin_.y) / kCell_mm;
-  if (!(x >= 0 && y >= 0 && x < columns_ && y < rows_)) return cells_.size() - 1;
-  return static_cast<size_t>(y) * static_cast<size_t>(columns_) + static_cast<size_t>(x);
+bool CoverGrid::within(Point cells) const {
+  return cells.x >= 0 && cells.y >= 0 && cells.x < columns_ && cells.y < rows_;
+}
+
+size_t CoverGrid::cellAt(Point cells) const {
+  return static_cast<size_t>(cells.y) * static_cast<size_t>(columns_) +
+         static_cast<size_t>(cells.x);
 }
 
 bool CoverGrid::has(Point p) const {
-  const size_t cell = cellOf(p);
-  return cell + 1 < cells_.size() && cells_[cell] != 0;
+  const Point at = (p - origin_) * (1 / kCell_mm);
+  return within(at) && cells_[cellAt(at)] != 0;
 }
 
 void CoverGrid::markAlong(const Rung& rung) {
   const int parts = std::max(1, static_cast<int>(std::ceil(rung.width_mm() / (0.6 * kCell_mm))));
   // in cells: this is done for every 0.09 mm of every rung
-  const Point step = (rung.right - rung.left) * (1.0 / (parts * kCell_mm));
-  Point at = (rung.left - origin_) * (1.0 / kCell_mm);
-  const auto columns = static_cast<size_t>(columns_);
+  const Point step = (rung.right - rung.left) * (1 / (parts * kCell_mm));
+  Point at = (rung.left - origin_) * (1 / kCell_mm);
   for (int k = 0; k <= parts; ++k, at = at + step)
-    if (at.x >= 0 && at.y >= 0 && at.x < columns_ && at.y < rows_)
-      cells_[static_cast<size_t>(at.y) * columns + static_cast<size_t>(at.x)] = 1;
+    if (within(at)) cells_[cellAt(at)] = 1;
 }
 
 void CoverGrid::add(const std::vector<Rung>& rungs) {

@@ -27,13 +27,14 @@ class CoverGrid {
   bool hasCell(size_t cell) const { return cells_[cell] != 0; }
 
  private:
-  /// The cells there are when the point lies outside.
-  size_t cellOf(Point p) const;
+  /// Of places counted in cells from the origin.
+  bool within(Point cells) const;
+  size_t cellAt(Point cells) const;
   void markAlong(const Rung& rung);
   Point origin_;
   double closed_;
   int columns_, rows_;
-  std::vector<char> cells_;  // and one that is never read, for what lies outside
+  std::vector<char> cells_;
 };
 
 }  // namespace rt

@@ -11,10 +11,6 @@ namespace {
 constexpr int kMostRounds = 8;
 constexpr double kClampingCost = 1e4, kMoreSettings = 200;  // over any weight of parted wholes
 
-bool contains(const Box& box, const Box& what) {
-  return box.grown(kSame_mm).contains(what);
-}
-
 /// A frame as one piece: what its settings reach together, without a gap.
 struct Reach {
   Box box;                          // about the frame's origin
@@ -24,13 +20,11 @@ struct Reach {
   static std::optional<Reach> of(const Hoop& hoop, int turn_deg) {
     Reach out;
     out.fields = fieldsOf(hoop, turn_deg);
-    double covered = 0;
     for (const PlacedField& f : out.fields) {
       if (f.shape == HoopShape::Oval) return std::nullopt;
-      out.box.add(f.box), covered += f.box.width() * f.box.height();
+      out.box.add(f.box);
     }
-    const bool gap = covered < out.box.width() * out.box.height() - kSame_mm;
-    if (gap && !hoop.rail) return std::nullopt;
+    if (!hoop.rail && !hold(out.fields, out.box, out.fields[0].box)) return std::nullopt;
     if (hoop.rail) {
       out.slides = true;
       out.alongX = out.fields[0].box.left != out.fields[1].box.left;
@@ -43,13 +37,14 @@ struct Reach {
 
   /// Whether a clamping whose reach lies at `place` can hold it.
   bool holds(const Box& place, const CoverNeed& need) const {
-    if (!contains(place, need.box)) return false;
+    if (!PlacedField{place}.holds(need.box)) return false;
     if (slides)
       return need.core.width() <= fields[0].box.width() + kSame_mm &&
              need.core.height() <= fields[0].box.height() + kSame_mm;
     const Point by = place.corner(0) - box.corner(0);
-    return std::any_of(fields.begin(), fields.end(),
-                       [&](const PlacedField& f) { return contains(f.box.moved(by), need.core); });
+    return std::any_of(fields.begin(), fields.end(), [&](const PlacedField& f) {
+      return PlacedField{f.box.moved(by)}.holds(need.core);
+    });
   }
 };
 
@@ -144,7 +139,7 @@ class Settings {
       double to = INFINITY;
       for (const CoverNeed* n : own) {
         const bool begun = !out.empty() && low(n->box) < high(field.box);
-        const bool held = begun && contains(field.box, n->core);
+        const bool held = begun && field.holds(n->core);
         to = std::min(to, out.empty() ? low(n->box) : begun ? high(field.box) : low(n->core));
         if (!held) to = std::min(to, low(n->core));
       }
@@ -173,13 +168,13 @@ class Settings {
       long most = 0;
       for (size_t i = 0; i < all.size(); ++i) {
         const long n = std::count_if(own.begin(), own.end(), [&](const CoverNeed* need) {
-          return contains(all[i].box, need->core);
+          return all[i].holds(need->core);
         });
         if (n > most) most = n, best = i;
       }
       if (most == 0) break;
       take(best);
-      std::erase_if(own, [&](const CoverNeed* n) { return contains(out.back().box, n->core); });
+      std::erase_if(own, [&](const CoverNeed* n) { return out.back().holds(n->core); });
     }
     for (size_t i = all.size(); i-- > 0;)
       if (std::any_of(whole.begin(), whole.end(), [&](const CoverNeed* n) {
@@ -213,20 +208,20 @@ class Mover {
   }
 
  private:
-  const Box& boxOf(size_t c) const { return clampings_[c].fields.front().box; }
+  const PlacedField& fieldOf(size_t c) const { return clampings_[c].fields.front(); }
   bool heldByOthers(size_t c, const Box& what) const {
     for (size_t k = 0; k < clampings_.size(); ++k)
       for (const PlacedField& f : clampings_[k].fields)
-        if (k != c && contains(f.box, what)) return true;
+        if (k != c && f.holds(what)) return true;
     return false;
   }
 
   /// What a field alone holds it has to hold on.
   Play playOf(size_t c) const {
-    const Box& own = boxOf(c);
+    const Box& own = fieldOf(c).box;
     Box alone;
     const auto add = [&](const Box& what) {
-      if (contains(own, what) && !heldByOthers(c, what)) alone.add(what);
+      if (fieldOf(c).holds(what) && !heldByOthers(c, what)) alone.add(what);
     };
     for (const CoverNeed& n : problem_.needs) add(n.box);
     for (const CoverWhole& w : problem_.wholes)
@@ -238,7 +233,7 @@ class Mover {
   /// To where it holds most of what no other field does; whether that is more than before.
   bool move(size_t c) {
     if (clampings_[c].fields.size() != 1) return false;
-    const Box own = boxOf(c);
+    const Box own = fieldOf(c).box;
     const Play play = playOf(c);
     std::vector<const CoverWhole*> open;
     std::vector<double> xs{own.left}, ys{own.top};
@@ -251,10 +246,10 @@ class Mover {
       open.push_back(&w), xs.push_back(left), ys.push_back(top);
     }
     const auto worth = [&](double x, double y) {
-      const Box at{x, y, x + own.width(), y + own.height()};
+      const PlacedField at{{x, y, x + own.width(), y + own.height()}};
       double sum = 0;
       for (const CoverWhole* w : open)
-        if (contains(at, w->box)) sum += w->weight;
+        if (at.holds(w->box)) sum += w->weight;
       return sum;
     };
     double most = worth(own.left, own.top);

@@ -3,11 +3,10 @@
 #include <QtTest>
 
 #include "alignment_words.h"
-#include "camera.h"
+#include "camera_at_hand.h"
 #include "error.h"
 #include "exif.h"
 #include "photo_marks.h"
-#include "random_pattern.h"
 #include "run.h"
 
 namespace test_photo {
@@ -26,19 +25,14 @@ constexpr int kLargePhotos = 6;
 
 Scene hooped(std::mt19937& random) {
   Scene s;
-  s.hoop_tags = {
-      {500, {-112, -82}, 0}, {501, {112, -82}, 0}, {502, {112, 82}, 0}, {503, {-112, 82}, 0}};
+  s.hoop_tags = testing::frameTags();
   s.lies = Transform::moving({between(random, -6, 6), between(random, -6, 6)}) *
            Transform::turning(between(random, -4, 4));
   return s;
 }
 
 Camera held(std::mt19937& random) {
-  Camera c;
-  c.tilt_deg = between(random, 0, 18);
-  c.tilt_way_deg = between(random, 0, 360);
-  c.turn_deg = between(random, -180, 180);
-  c.k1 = between(random, -0.02, 0.02);
+  Camera c = testing::heldByHand(random, 18, 0.02);
   c.distance_mm = between(random, 380, 440);
   return c;
 }

@@ -1,10 +1,9 @@
 // The plane and the lens by the corners of tags alone, against the cameras that saw them.
 #include <QtTest>
 
-#include "camera.h"
+#include "camera_at_hand.h"
 #include "error.h"
 #include "plane.h"
-#include "random_pattern.h"
 #include "run.h"
 
 namespace test_plane {
@@ -17,14 +16,10 @@ namespace {
 constexpr int kCameras = 300;
 constexpr double kCorner_px = 0.012;  // one sigma of a tag that is well seen
 
-/// Whether the lens sits askew, and whether it only bends inward or outward.
+/// Whose lens sits askew, or only bends inward or outward.
 Camera held(bool askew, std::mt19937& random) {
-  Camera c;
+  Camera c = testing::heldByHand(random, 20, 0.02);
   c.width = 2000, c.height = 1500;
-  c.tilt_deg = between(random, 0, 20);
-  c.tilt_way_deg = between(random, 0, 360);
-  c.turn_deg = between(random, -180, 180);
-  c.k1 = between(random, -0.02, 0.02);
   c.distance_mm = between(random, 400, 480);
   if (!askew) return c;
   c.looks = {between(random, -0.012, 0.012), between(random, -0.012, 0.012)};
@@ -35,8 +30,8 @@ Camera held(bool askew, std::mt19937& random) {
 std::vector<Plane::Sight> corners(const Camera& c, double noise_px, std::mt19937& random) {
   std::normal_distribution<double> noise(0, noise_px);
   std::vector<Plane::Sight> out;
-  for (Point at : {Point{-112, -82}, Point{112, -82}, Point{112, 82}, Point{-112, 82}})
-    for (Point k : cornersOf({0, at, 0}, 12))
+  for (const TagPlace& tag : testing::frameTags())
+    for (Point k : cornersOf(tag, 12))
       out.push_back(
           {k, seenAt(c, k) + Point{noise(random), noise(random)}, std::max(0.001, noise_px)});
   return out;

@@ -1,9 +1,8 @@
 // Sewn thread in a photo, against where it was meant: rendered with known truth.
 #include <QtTest>
 
-#include "camera.h"
+#include "camera_at_hand.h"
 #include "photo_marks.h"
-#include "random_pattern.h"
 #include "run.h"
 #include "sewn_shift.h"
 
@@ -38,12 +37,8 @@ class TestSewnShift : public QObject {
       scene.threads.push_back({s.from + by, s.to + by, {bgr[0], bgr[1], bgr[2]}});
   }
   static Camera held(std::mt19937& random) {
-    Camera c;
+    Camera c = testing::heldByHand(random, 15, 0.015);
     c.width = 1600, c.height = 1200;
-    c.tilt_deg = between(random, 0, 15);
-    c.tilt_way_deg = between(random, 0, 360);
-    c.turn_deg = between(random, -180, 180);
-    c.k1 = between(random, -0.015, 0.015);
     c.distance_mm = 430;
     c.noise = between(random, 1, 4);
     c.blur_px = between(random, 0, 1);
@@ -66,8 +61,7 @@ class TestSewnShift : public QObject {
     int within = 0, seen = 0;
     for (int round = 0; round < 10; ++round) {
       Scene scene;
-      scene.hoop_tags = {
-          {500, {-112, -82}, 0}, {501, {112, -82}, 0}, {502, {112, 82}, 0}, {503, {-112, 82}, 0}};
+      scene.hoop_tags = testing::frameTags();
       const Point middle{between(random, -60, 60), between(random, -40, 40)};
       const std::vector<LaidStroke> first = motif(random, middle - Point{9, 0}, 0);
       const std::vector<LaidStroke> second = motif(random, middle + Point{9, 0}, 0);
@@ -100,8 +94,7 @@ class TestSewnShift : public QObject {
     std::mt19937 random = testing::seeded(472);
     for (int round = 0; round < 4; ++round) {
       Scene scene;
-      scene.hoop_tags = {
-          {500, {-112, -82}, 0}, {501, {112, -82}, 0}, {502, {112, 82}, 0}, {503, {-112, 82}, 0}};
+      scene.hoop_tags = testing::frameTags();
       const Photo photo = takePhoto(scene, held(random), random);
       const std::vector<LaidStroke> meant = motif(random, {0, 0}, 0);
       QVERIFY(!shiftOfSewn(photo, planeOf(photo, scene), meant, {}, Box::around({0, 0}, 40, 40), {},
@@ -112,8 +105,7 @@ class TestSewnShift : public QObject {
   void threadUnderOtherThreadIsNotGuessedAt() {
     std::mt19937 random = testing::seeded(473);
     Scene scene;
-    scene.hoop_tags = {
-        {500, {-112, -82}, 0}, {501, {112, -82}, 0}, {502, {112, 82}, 0}, {503, {-112, 82}, 0}};
+    scene.hoop_tags = testing::frameTags();
     const std::vector<LaidStroke> under = motif(random, {0, 0}, 0);
     lay(scene, under, {}, {60, 90, 30});
     lay(scene, under, {0.3, 0}, {40, 40, 150});
