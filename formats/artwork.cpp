@@ -4,25 +4,23 @@
 #include <librsvg/rsvg.h>
 
 #include <algorithm>
-#include <array>
-#include <cstdio>
 #include <cstring>
-#include <map>
 #include <memory>
 #include <pugixml.hpp>
 #include <sstream>
 
 #include "artwork_elements.h"
+#include "artwork_layers.h"
 #include "error.h"
 #include "file_io.h"
 #include "length.h"
 #include "svg_path.h"
+#include "uncovered.h"
 
 namespace rt {
 namespace {
 
 constexpr double kFlatness_px = 0.04;  // about 0.01 mm
-constexpr double kLeastOpacity = 0.5;
 constexpr double kPastPage =
     0.02;  // of its longer side: a stroke along the edge is no part that is cut
 constexpr size_t kLargestDrawing = 64u << 20;
@@ -106,19 +104,11 @@ std::string resolved(const std::string& svg, const std::string& where, Page& pag
   return out;
 }
 
-struct Paint {
-  bool on = false;
-  Colour colour;
-  double opacity = 1;
-};
-
 /// Collects painted paths from the resolved drawing.
 class Collector {
  public:
   Collector(const pugi::xml_document& doc, const std::string& where, Artwork& out)
-      : where_(where), out_(out) {
-    index(doc.document_element());
-  }
+      : where_(where), out_(out), paints_(doc) {}
 
   void run(const pugi::xml_node& root, const Page& page) {
     page_ = page.size;
@@ -126,31 +116,20 @@ class Collector {
       clipped_ = {{{0, 0}, {page_.width, 0}, {page_.width, page_.height}, {0, page_.height}}};
     for (const pugi::xml_node& child : root.children())
       if (localName(child.name()) == "g") visit(child, {}, 1, nullptr);
+    if (faint_ > 0)
+      out_.warnings.push_back(faint_ == 1
+                                  ? "1 tint hardly changes the colour below and is not sewn"
+                                  : std::to_string(faint_) +
+                                        " tints hardly change the colour below and are not sewn");
   }
 
  private:
-  void index(const pugi::xml_node& node) {
-    for (const pugi::xml_node& child : node.children()) {
-      if (const char* id = child.attribute("id").value(); *id) byId_[id] = child;
-      index(child);
-    }
-  }
-
-  pugi::xml_node referred(std::string_view url) const {
-    const size_t hash = url.find('#');
-    if (hash == std::string_view::npos) return {};
-    std::string id(url.substr(hash + 1));
-    if (!id.empty() && id.back() == ')') id.pop_back();
-    const auto it = byId_.find(id);
-    return it == byId_.end() ? pugi::xml_node() : it->second;
-  }
-
   void visit(const pugi::xml_node& node, const Transform& outer, double opacity, const Area* clip) {
     if (++depth_ > 200)
       throw Error("the drawing nests too deep", where_, "export the drawing again as plain SVG");
     const Transform here = outer * parseMatrix(node.attribute("transform").value());
     Area clipped;
-    if (const pugi::xml_node path = referred(node.attribute("clip-path").value())) {
+    if (const pugi::xml_node path = paints_.referred(node.attribute("clip-path").value())) {
       clipped = clipArea(path, here);
       if (clip) clipped = intersection(clipped, *clip);
       clip = &clipped;
@@ -164,7 +143,7 @@ class Collector {
     } else if (tag == "use") {
       const Transform moved = here * Transform::moving({node.attribute("x").as_double(),
                                                         node.attribute("y").as_double()});
-      if (const pugi::xml_node target = referred(node.attribute("xlink:href").value()))
+      if (const pugi::xml_node target = paints_.referred(node.attribute("xlink:href").value()))
         visit(target, moved, opacity, clip);
     } else if (tag == "image") {
       out_.warnings.push_back("a picture is not sewn: draw over it instead");
@@ -213,98 +192,14 @@ class Collector {
   }
 
   double maskOpacity(const pugi::xml_node& node) const {
-    const pugi::xml_node mask = referred(node.attribute("mask").value());
+    const pugi::xml_node mask = paints_.referred(node.attribute("mask").value());
     if (!mask) return 1;
     // a mask of one even rectangle is group opacity; others are let through with a warning
     const pugi::xml_node inner = mask.first_child();
     pugi::xml_node rect;
     for (const pugi::xml_node& child : inner.children())
       if (localName(child.name()) == "rect" && !child.next_sibling()) rect = child;
-    return rect ? number(property(rect, "fill-opacity"), 1) : 1;
-  }
-
-  static std::string property(const pugi::xml_node& node, const std::string& key) {
-    const std::string style = ";" + std::string(node.attribute("style").value());
-    size_t at = 0;
-    while ((at = style.find(key + ":", at)) != std::string::npos) {
-      if (style[at - 1] == ';' || style[at - 1] == ' ') {
-        const size_t start = at + key.size() + 1;
-        return style.substr(start, style.find(';', start) - start);
-      }
-      at += key.size();
-    }
-    return node.attribute(key.c_str()).value();
-  }
-
-  static double number(const std::string& text, double otherwise) {
-    try {
-      return text.empty() ? otherwise : std::stod(text);
-    } catch (const std::exception&) {
-      return otherwise;
-    }
-  }
-
-  static Colour colourFrom(double r, double g, double b) {
-    auto byte = [](double v) {
-      return static_cast<uint32_t>(std::clamp(std::lround(v * 255), 0L, 255L));
-    };
-    return {byte(r) << 16 | byte(g) << 8 | byte(b)};
-  }
-
-  Paint paint(const pugi::xml_node& node, const std::string& which) {
-    Paint p;
-    const std::string text = property(node, which);
-    p.opacity = number(property(node, which + "-opacity"), 1);
-    if (text.empty() || text.find("none") == 0) return p;
-    p.on = true;
-    double r = 0, g = 0, b = 0;
-    if (std::sscanf(text.c_str(), "rgb(%lf%%,%lf%%,%lf%%)", &r, &g, &b) == 3)
-      p.colour = colourFrom(r / 100, g / 100, b / 100);
-    else if (const pugi::xml_node server = referred(text))
-      p.colour = meanColour(server, p);
-    return p;
-  }
-
-  /// A gradient's stops weighted by what lies between them; a pattern's paths alike.
-  Colour meanColour(const pugi::xml_node& server, Paint& p) {
-    double sum[4] = {0, 0, 0, 0};
-    std::vector<std::pair<double, std::array<double, 4>>> stops;
-    const bool gradient = localName(server.name()).ends_with("Gradient");
-    gather(server, stops);
-    if (gradient && !stops.empty()) {
-      stops.insert(stops.begin(), {0, stops.front().second});
-      stops.push_back({1, stops.back().second});
-      for (size_t i = 1; i < stops.size(); ++i)
-        for (size_t k = 0; k < 4; ++k)
-          sum[k] += (stops[i].first - stops[i - 1].first) *
-                    (stops[i].second[k] + stops[i - 1].second[k]) / 2;
-    } else {
-      for (const auto& stop : stops)
-        for (size_t k = 0; k < 4; ++k) sum[k] += stop.second[k] / static_cast<double>(stops.size());
-    }
-    if (stops.empty())
-      out_.warnings.push_back("a pattern's colour could not be told; grey is sewn");
-    if (!stops.empty()) p.opacity *= sum[3];
-    return stops.empty() ? Colour{0x808080} : colourFrom(sum[0], sum[1], sum[2]);
-  }
-
-  void gather(const pugi::xml_node& node,
-              std::vector<std::pair<double, std::array<double, 4>>>& stops) const {
-    for (const pugi::xml_node& child : node.children()) {
-      const bool stop = localName(child.name()) == "stop";
-      double r = 0, g = 0, b = 0;
-      const std::string text = property(child, stop ? "stop-color" : "fill");
-      if (std::sscanf(text.c_str(), "rgb(%lf%%,%lf%%,%lf%%)", &r, &g, &b) == 3)
-        stops.push_back(
-            {child.attribute("offset").as_double(),
-             {r / 100, g / 100, b / 100, stop ? number(property(child, "stop-opacity"), 1) : 1}});
-      if (localName(child.name()) == "use") {
-        if (const pugi::xml_node target = referred(child.attribute("xlink:href").value()))
-          gather(target, stops);
-      } else {
-        gather(child, stops);
-      }
-    }
+    return rect ? numberOr(styleOf(rect, "fill-opacity"), 1) : 1;
   }
 
   /// Ink reaches past the page by more than a stroke along its edge does.
@@ -324,84 +219,123 @@ class Collector {
 
   void addPath(const pugi::xml_node& node, const Transform& here, double opacity,
                const Area* clip) {
-    const Paint fill = paint(node, "fill"), stroke = paint(node, "stroke");
-    const std::string called = nextName();
-    if (fill.on) {
-      const bool evenOdd = property(node, "fill-rule") == "evenodd";
-      Area area = pathArea(node.attribute("d").value(), here,
-                           evenOdd ? FillRule::EvenOdd : FillRule::NonZero);
-      if (clip) area = intersection(area, *clip);
-      if (fill.opacity * opacity > kLeastOpacity)
-        addArea(area, fill.colour, called);
-      else if (!area.empty())
-        out_.warnings.push_back(called + " is half-transparent and is not sewn");
-    }
-    if (stroke.on) addStroke(node, here, stroke, opacity, clip, called);
+    called_ = nextName();
+    addFill(node, here, opacity, clip);
+    addStroke(node, here, opacity, clip);
   }
 
-  void addArea(const Area& px, Colour colour, const std::string& called) {
+  /// A paint as it lies on the drawing; unset for none.
+  std::optional<Tint> tint(const pugi::xml_node& node, const std::string& which,
+                           const Transform& here, double opacity,
+                           const Paints::Samples& places_px) {
+    const std::optional<Transform> back = here.inverse();
+    std::optional<Tint> out = paints_.of(
+        node, which,
+        [&] {
+          std::vector<Point> places = places_px();
+          for (Point& p : places) p = back.value_or(Transform{})(p);
+          return places;
+        },
+        out_.warnings);
+    if (out) out->opacity *= opacity;
+    return out;
+  }
+
+  void addFill(const pugi::xml_node& node, const Transform& here, double opacity,
+               const Area* clip) {
+    if (styleOf(node, "fill").find("none") == 0) return;
+    const bool evenOdd = styleOf(node, "fill-rule") == "evenodd";
+    Area area = pathArea(node.attribute("d").value(), here,
+                         evenOdd ? FillRule::EvenOdd : FillRule::NonZero);
+    if (clip) area = intersection(area, *clip);
+    if (const auto fill = tint(node, "fill", here, opacity, [&] { return spreadOver(area); }))
+      addArea(area, *fill);
+  }
+
+  void addArea(const Area& px, const Tint& tint) {
     if (px.empty()) return;
     const Box box = boundsOf(px);
-    if (pastPage(box)) return addArea(onPage(px, called), colour, called);
-    const bool page = out_.shapes.empty() && colour.rgb == 0xffffff && box.left <= 0.5 &&
-                      box.top <= 0.5 && box.right >= page_.width - 0.5 &&
+    if (pastPage(box)) return addArea(onPage(px, called_), tint);
+    const bool page = out_.shapes.empty() && tint.opacity > 0.5 && tint.colour().rgb == 0xffffff &&
+                      box.left <= 0.5 && box.top <= 0.5 && box.right >= page_.width - 0.5 &&
                       box.bottom >= page_.height - 0.5;
     if (page) return;  // a white page behind everything is paper, not ink
     Shape shape;
-    shape.element = called;
-    shape.colour = colour;
     shape.area = transformed(px, Transform::scaling(kPixel_mm, kPixel_mm));
-    out_.shapes.push_back(std::move(shape));
+    addShape(std::move(shape), tint, "");
   }
 
-  void addStroke(const pugi::xml_node& node, const Transform& here, const Paint& stroke,
-                 double opacity, const Area* clip, const std::string& called) {
+  /// `what` is added to its name where it is not sewn.
+  void addShape(Shape shape, const Tint& tint, const std::string& what) {
+    shape.element = called_;
+    Layers::Painted painted = layers_.paint(std::move(shape), tint);
+    const bool none = painted.shapes.empty();
+    if (painted.onPaper)
+      out_.warnings.push_back(called_ + what + " is half-transparent and is not sewn" +
+                              (none ? "" : " where nothing lies below it"));
+    else if (none && painted.faint)
+      ++faint_;
+    for (Shape& s : painted.shapes) out_.shapes.push_back(std::move(s));
+  }
+
+  void addStroke(const pugi::xml_node& node, const Transform& here, double opacity,
+                 const Area* clip) {
     const double scale = std::sqrt(std::abs(here.determinant()));
-    const double width_px = number(property(node, "stroke-width"), 1) * scale;
-    if (width_px <= 0) return;
-    if (stroke.opacity * opacity <= kLeastOpacity) {
-      out_.warnings.push_back(called + "'s stroke is half-transparent and is not sewn");
-      return;
-    }
-    const std::string cap = property(node, "stroke-linecap");
+    const double width_px = numberOr(styleOf(node, "stroke-width"), 1) * scale;
+    const std::string painted = styleOf(node, "stroke");
+    if (width_px <= 0 || painted.empty() || painted.find("none") == 0) return;
+    std::vector<SubPath> subs =
+        parsePath(node.attribute("d").value(), kFlatness_px / std::max(scale, 1e-6), where_);
+    for (const SubPath& sub : subs) count(sub);
+    const std::optional<Tint> stroke = tint(node, "stroke", here, opacity, [&] {
+      std::vector<Point> places;
+      for (const SubPath& sub : subs) {
+        if (sub.points.size() < 2) continue;
+        for (Point p : resample(sub.points, std::max(0.1, polylineLength(sub.points) / 200)))
+          places.push_back(here(p));
+      }
+      return places;
+    });
+    if (!stroke) return;
+    const std::string cap = styleOf(node, "stroke-linecap");
     const LineEnd end = cap == "round"    ? LineEnd::Round
                         : cap == "square" ? LineEnd::Square
                                           : LineEnd::Butt;
-    const std::vector<double> dashes = dashesOf(property(node, "stroke-dasharray"));
-    for (SubPath sub :
-         parsePath(node.attribute("d").value(), kFlatness_px / std::max(scale, 1e-6), where_)) {
-      count(sub);
-      if (sub.closed) sub.points.push_back(sub.points.front());
-      for (std::vector<Point>& line : dashed(sub.points, dashes)) {
-        for (Point& p : line) p = here(p);
-        addLine(line, width_px, end, sub.closed && dashes.empty(), stroke.colour, clip, called);
+    const std::vector<double> dashes = dashesOf(styleOf(node, "stroke-dasharray"));
+    Shape style;
+    style.line_width_mm = width_px * kPixel_mm;
+    style.end = end;
+    style.join = joinOf(styleOf(node, "stroke-linejoin"));
+    style.mitre_limit = numberOr(styleOf(node, "stroke-miterlimit"), style.mitre_limit);
+    for (SubPath& sub : subs) {
+      style.closed = sub.closed && dashes.empty();
+      if (sub.closed && !dashes.empty()) sub.points.push_back(sub.points.front());
+      for (const std::vector<Point>& line : dashed(sub.points, dashes)) {
+        style.line.clear();
+        for (Point p : line) style.line.push_back(here(p) * kPixel_mm);
+        addLine(style, *stroke, clip);
       }
     }
   }
 
-  void addLine(std::vector<Point>& line, double width_px, LineEnd end, bool closed, Colour colour,
-               const Area* clip, const std::string& called) {
-    line.erase(std::unique(line.begin(), line.end(),
-                           [](Point a, Point b) { return distance(a, b) < 1e-4; }),
-               line.end());
+  static LineJoin joinOf(const std::string& word) {
+    return word == "round" ? LineJoin::Round : word == "bevel" ? LineJoin::Bevel : LineJoin::Mitre;
+  }
+
+  void addLine(Shape shape, const Tint& stroke, const Area* clip) {
+    std::vector<Point>& line = shape.line;
+    auto same = [](Point a, Point b) { return distance(a, b) < 1e-4 * kPixel_mm; };
+    line.erase(std::unique(line.begin(), line.end(), same), line.end());
+    while (shape.closed && line.size() > 1 && same(line.front(), line.back())) line.pop_back();
     if (line.size() < 2) return;
-    if (pastPage(boundsOf(line)))
-      return addArea(
-          clip ? intersection(widened(line, width_px, end), *clip) : widened(line, width_px, end),
-          colour, called);
-    if (clip) {
-      const Area ink = widened(line, width_px, end);
-      const Area kept = intersection(ink, *clip);
-      if (area_mm2(difference(ink, *clip)) > 1e-3) return addArea(kept, colour, called);
-    }
-    Shape shape;
-    shape.element = called;
-    shape.colour = colour;
-    shape.line_width_mm = width_px * kPixel_mm;
-    shape.closed = closed;
-    shape.end = end;
-    for (Point p : line) shape.line.push_back(p * kPixel_mm);
-    out_.shapes.push_back(std::move(shape));
+    if (line.size() < 3) shape.closed = false;
+    const Transform toPx = Transform::scaling(1 / kPixel_mm, 1 / kPixel_mm);
+    const bool past = pastPage(boundsOf(transformed({line}, toPx)));
+    if (!clip && !past) return addShape(std::move(shape), stroke, "'s stroke");
+    const Area ink = transformed(inkOf(shape), toPx);
+    const Area kept = clip ? intersection(ink, *clip) : ink;
+    if (past || (clip && area_mm2(difference(ink, *clip)) > 1e-3)) return addArea(kept, stroke);
+    addShape(std::move(shape), stroke, "'s stroke");
   }
 
   static std::vector<double> dashesOf(std::string text) {
@@ -442,10 +376,12 @@ class Collector {
 
   const std::string& where_;
   Artwork& out_;
-  std::map<std::string, pugi::xml_node> byId_;
+  Paints paints_;
+  Layers layers_;
+  std::string called_;  // the path at hand
   Size page_;
   Area clipped_;  // the page; empty where the drawing has none of its own
-  int depth_ = 0, count_ = 0;
+  int depth_ = 0, count_ = 0, faint_ = 0;
   mutable size_t points_ = 0;
 };
 
@@ -504,72 +440,6 @@ void sizeArtwork(Artwork& artwork, double scale_x, double scale_y) {
 namespace {
 
 constexpr size_t kMostNamedSmall = 5;  // shapes that are named one by one
-constexpr double kUnderlap_mm = 0.5;   // what stays of a shape under the edge of one above it
-
-/// Stretches of a line outside an area, found to a quarter of a millimetre.
-std::vector<std::vector<Point>> visibleParts(const std::vector<Point>& line, const Area& hidden) {
-  std::vector<std::vector<Point>> parts;
-  bool open = false;
-  for (size_t i = 0; i + 1 < line.size(); ++i) {
-    const int steps =
-        std::max(1, static_cast<int>(std::ceil(distance(line[i], line[i + 1]) / 0.25)));
-    for (int k = i == 0 ? 0 : 1; k <= steps; ++k) {
-      const Point p = mix(line[i], line[i + 1], static_cast<double>(k) / steps);
-      const bool seen = !contains(hidden, p);
-      if (seen && !open) parts.emplace_back();
-      open = seen;
-      if (!seen) continue;
-      const bool corner = k == 0 || k == steps || parts.back().size() < 2;
-      if (corner)
-        parts.back().push_back(p);
-      else
-        parts.back().back() = p;  // straight on: only the last point moves
-    }
-  }
-  std::erase_if(parts, [](const auto& part) { return polylineLength(part) < 0.5; });
-  return parts;
-}
-
-/// Each filled shape without what later shapes hide, so that no lump is sewn.
-std::vector<Shape> withoutHidden(const Artwork& artwork, std::vector<std::string>& warnings) {
-  std::vector<Shape> shown;  // from the top down
-  std::vector<std::pair<Box, Area>> later;
-  for (size_t i = artwork.shapes.size(); i-- > 0;) {
-    Shape shape = artwork.shapes[i];
-    const Area ink = inkOf(shape);
-    const Box box = boundsOf(ink);
-    Area above;  // only what can lie over it
-    for (const auto& [bounds, area] : later)
-      if (bounds.overlaps(box)) above = united(above, area);
-    later.emplace_back(box, ink);
-    const bool under = !above.empty();
-    const Area hidden = under ? grown(above, -kUnderlap_mm) : Area{};
-    const size_t before = shown.size();
-    if (!under) {
-      shown.push_back(std::move(shape));
-    } else if (shape.line.empty()) {
-      const bool seen = area_mm2(difference(ink, above)) >= 0.01 * area_mm2(ink);
-      shape.area = difference(ink, hidden);
-      if (seen) shown.push_back(std::move(shape));
-    } else {
-      std::vector<Point> line = shape.line;
-      if (shape.closed) line.push_back(line.front());
-      const std::vector<std::vector<Point>> parts = visibleParts(line, hidden);
-      const bool whole =
-          parts.size() == 1 && std::abs(polylineLength(parts[0]) - polylineLength(line)) < 0.3;
-      for (size_t k = parts.size(); k-- > 0;) {
-        Shape part = shape;
-        if (!whole) part.line = parts[k], part.closed = false;
-        shown.push_back(std::move(part));
-      }
-    }
-    if (shown.size() == before)
-      warnings.push_back(artwork.shapes[i].element +
-                         " lies hidden under later shapes and is not sewn");
-  }
-  std::reverse(shown.begin(), shown.end());
-  return shown;
-}
 
 }  // namespace
 
@@ -595,7 +465,11 @@ Digitised digitiseArtwork(const Artwork& artwork, const DigitiseOptions& options
     if (!pending.empty()) appendStrands(out.pattern, pending, {colour, piece, options.ties});
     pending.clear();
   };
-  for (const Shape& shape : withoutHidden(artwork, out.warnings)) {
+  std::vector<std::string> hidden;
+  const std::vector<Shape> shown = withoutHidden(artwork.shapes, hidden);
+  for (const std::string& element : hidden)
+    out.warnings.push_back(element + " lies hidden under later shapes and is not sewn");
+  for (const Shape& shape : shown) {
     SewnShape sewn = digitise(shape, options, at);
     if (sewn.kind == Kind::Unknown) {
       ++small.shapes, small.mm2 += sewn.area_mm2;

@@ -21,6 +21,56 @@ namespace {
 
 constexpr size_t kMostPainted = 50'000;
 constexpr size_t kMostFigures = 600'000;
+constexpr size_t kMostExpanded = 64u << 20;
+
+/// The words that a drawing's own document type declares, by name. Only plain ones: none that names
+/// a file or another entity.
+std::map<std::string, std::string, std::less<>> declaredWords(std::string_view declarations) {
+  std::map<std::string, std::string, std::less<>> words;
+  static const std::string_view kEntity = "<!ENTITY";
+  for (size_t at = 0; (at = declarations.find(kEntity, at)) != std::string_view::npos;) {
+    at += kEntity.size();
+    const size_t quote = declarations.find_first_of("\"'>", at);
+    if (quote == std::string_view::npos || declarations[quote] == '>') continue;
+    const size_t end = declarations.find(declarations[quote], quote + 1);
+    if (end == std::string_view::npos) break;
+    std::istringstream head(std::string(declarations.substr(at, quote - at)));
+    std::string name, more;
+    head >> name >> more;
+    const std::string_view value = declarations.substr(quote + 1, end - quote - 1);
+    at = end + 1;
+    if (!name.empty() && name != "%" && more.empty() && value.find('&') == std::string_view::npos)
+      words.emplace(name, value);
+  }
+  return words;
+}
+
+/// The drawing with the words that its own document type declares in their places.
+std::string withEntities(std::string_view svg, const std::string& where) {
+  const size_t type = svg.find("<!DOCTYPE");
+  const size_t open = type == std::string_view::npos ? type : svg.find_first_of("[>", type);
+  if (open == std::string_view::npos || svg[open] == '>') return std::string(svg);
+  const size_t close = svg.find(']', open);
+  if (close == std::string_view::npos) return std::string(svg);
+  const auto words = declaredWords(svg.substr(open, close - open));
+  if (words.empty()) return std::string(svg);
+  std::string out(svg.substr(0, close));
+  for (size_t at = close; at < svg.size();) {
+    const size_t next = std::min(svg.find('&', at), svg.size());
+    out += svg.substr(at, next - at);
+    at = next;
+    if (at == svg.size()) break;
+    const size_t end = svg.find(';', at);
+    const auto it =
+        end == std::string_view::npos ? words.end() : words.find(svg.substr(at + 1, end - at - 1));
+    out += it == words.end() ? std::string_view("&") : std::string_view(it->second);
+    at = it == words.end() ? at + 1 : end + 1;
+    if (out.size() > kMostExpanded)
+      throw Error("the drawing's own abbreviations make over 64 MiB of it", where,
+                  "export the drawing again as plain SVG");
+  }
+  return out;
+}
 
 /// Takes out what is not sewn, with a word on each, and lists the shapes' names in order.
 class Cleaner {
@@ -29,8 +79,10 @@ class Cleaner {
 
   std::string run(std::string_view svg, const std::string& where) {
     pugi::xml_document doc;
-    const auto result = doc.load_buffer(
-        svg.data(), svg.size(), pugi::parse_default | pugi::parse_doctype | pugi::parse_ws_pcdata);
+    const std::string text = withEntities(svg, where);
+    const auto result =
+        doc.load_buffer(text.data(), text.size(),
+                        pugi::parse_default | pugi::parse_doctype | pugi::parse_ws_pcdata);
     if (!result)
       throw Error(std::string("this is not well-formed XML: ") + result.description(),
                   where + " byte " + std::to_string(result.offset), "export the drawing again");
@@ -45,9 +97,9 @@ class Cleaner {
     clean(doc.document_element());
     requireFewUses(doc.document_element(), where);
     nameAll(doc.document_element());
-    std::ostringstream text;
-    doc.save(text, "", pugi::format_raw);
-    return text.str();
+    std::ostringstream out;
+    doc.save(out, "", pugi::format_raw);
+    return out.str();
   }
 
  private:

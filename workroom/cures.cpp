@@ -15,6 +15,8 @@ namespace rt {
 namespace {
 
 constexpr double kLittle = 0.4;  // of the heavy area: what may be left of it by a cure
+constexpr double kNearlyRegion =
+    0.75;  // of the least region: maps of a part and of all may differ by a cell
 constexpr double kHiddenMargins_mm[] = {1.0, 0.7, 0.5};
 constexpr double kAround_mm = 3;  // weighed around a place, so that its edges come out right
 
@@ -117,6 +119,9 @@ class Doctor {
     // a peak too small to count as a region still must not stand beside the word "check"
     if (trial.peak > fabric_.density_mm_per_mm2.stop * limitFactorAt(job_.zones, finding_.at))
       trial.verdict = Verdict::Stop;
+    // nor one that a cell more would make a region
+    if (trial.verdict == Verdict::Sew && n.over_mm2 > kNearlyRegion * kLeastRegion_mm2)
+      trial.verdict = Verdict::Check;
     return trial;
   }
 

@@ -25,23 +25,10 @@ RestGrid::RestGrid(const Area& area, const CoverGrid& cover)
 }
 
 void RestGrid::markBare(const Area& area, const CoverGrid& cover) {
-  // crossings of the rows' middles with the outline, row by row
-  std::vector<std::vector<double>> crossings(static_cast<size_t>(rows_));
-  auto rowOf = [&](double y) { return (y - origin_.y) / kCell_mm - 0.5; };
-  for (const Ring& ring : area)
-    for (size_t i = 0, n = ring.size(); i < n; ++i) {
-      Point a = ring[i], b = ring[(i + 1) % n];
-      if (a.y > b.y) std::swap(a, b);
-      const int first = std::max(0, static_cast<int>(std::floor(rowOf(a.y))) + 1);
-      const int last = std::min(rows_ - 1, static_cast<int>(std::floor(rowOf(b.y))));
-      for (int row = first; row <= last; ++row) {
-        const double y = origin_.y + (row + 0.5) * kCell_mm;
-        crossings[static_cast<size_t>(row)].push_back(a.x + (y - a.y) / (b.y - a.y) * (b.x - a.x));
-      }
-    }
+  const std::vector<std::vector<double>> crossings =
+      levelCrossings(area, origin_.y + 0.5 * kCell_mm, kCell_mm, rows_);
   for (int y = 0; y < rows_; ++y) {
-    auto& xs = crossings[static_cast<size_t>(y)];
-    std::sort(xs.begin(), xs.end());
+    const std::vector<double>& xs = crossings[static_cast<size_t>(y)];
     const size_t row = static_cast<size_t>(y) * static_cast<size_t>(columns_);
     for (size_t i = 0; i + 1 < xs.size(); i += 2) {
       const int first = static_cast<int>(std::ceil((xs[i] - origin_.x) / kCell_mm - 0.5));

@@ -32,8 +32,7 @@ class Rows {
     const Box box = boundsOf(level);
     top_ = box.top;
     const int rows = static_cast<int>(std::floor(box.height() / spacing_mm + 0.5));
-    crossings_.resize(static_cast<size_t>(std::max(0, rows)));
-    for (const Ring& ring : level) addRing(ring);
+    crossings_ = levelCrossings(level, y(0), spacing_mm, rows);
     for (int row = 0; row < rows; ++row) addRow(row, pull_mm);
     link();
     numberSections();
@@ -44,21 +43,8 @@ class Rows {
   std::vector<std::vector<int>> sections;  ///< Intervals of each, from the top down.
 
  private:
-  void addRing(const Ring& ring) {
-    for (size_t i = 0, n = ring.size(); i < n; ++i) {
-      Point a = ring[i], b = ring[(i + 1) % n];
-      if (a.y == b.y) continue;
-      if (a.y > b.y) std::swap(a, b);
-      const int first = std::max(0, static_cast<int>(std::ceil((a.y - top_) / spacing_ - 0.5)));
-      for (int row = first; row < static_cast<int>(crossings_.size()) && y(row) < b.y; ++row)
-        crossings_[static_cast<size_t>(row)].push_back(a.x +
-                                                       (y(row) - a.y) / (b.y - a.y) * (b.x - a.x));
-    }
-  }
-
   void addRow(int row, double pull_mm) {
-    auto& xs = crossings_[static_cast<size_t>(row)];
-    std::sort(xs.begin(), xs.end());
+    const std::vector<double>& xs = crossings_[static_cast<size_t>(row)];
     rowStart_.push_back(static_cast<int>(all.size()));
     for (size_t i = 0; i + 1 < xs.size(); i += 2) {
       // pull never takes more than a third of a gap from a hole

@@ -2,6 +2,7 @@
 
 #include <Eigen/Dense>
 #include <algorithm>
+#include <deque>
 
 #include "area_columns.h"
 
@@ -12,6 +13,10 @@ constexpr size_t kMostLinePoints =
     3000;  // longer strokes are filled: finding crossings is quadratic
 
 constexpr double kLineStray_mm = 0.2;  // of a run from its drawn line, at corners and in curves
+constexpr double kThread_mm = 0.4;
+constexpr double kOnItself = 0.97;     // of length times width: a stroke's area if it lies clear
+constexpr double kPlainTurn_deg = 30;  // within half a width: a bend about as tight as it is wide
+constexpr double kTwoRunsFrom_mm = 0.65;  // narrower lines are a thread and its edges
 
 constexpr double kWidest = 1.5;         // places up to this much wider still go as split satin
 constexpr double kMostSamples = 20000;  // of an outline, for its medial axis
@@ -100,6 +105,29 @@ void sewArea(SewnShape& sewn, const Area& area, const DigitiseOptions& options, 
   sewn.kind = Kind::Fill;
 }
 
+/// A stroke without round ends, corners or tight bends, that does not lie on itself: a column along
+/// it is its ink. Others are sewn as the area that they cover.
+bool isPlainStroke(const Shape& shape, double ink_mm2) {
+  const double width = shape.line_width_mm;
+  if (!shape.closed && shape.end == LineEnd::Round) return false;
+  std::vector<Point> line = shape.line;
+  if (shape.closed) line.insert(line.end(), {shape.line[0], shape.line[1]});
+  if (ink_mm2 < kOnItself * polylineLength(line) * width) return false;
+  // how far it turns within half its width
+  std::deque<std::pair<double, double>> turns;  // where, and by how much
+  double at = 0, turned = 0;
+  for (size_t i = 1; i + 1 < line.size(); ++i) {
+    const Point a = line[i] - line[i - 1], b = line[i + 1] - line[i];
+    at += length(a);
+    const double by = std::abs(std::atan2(cross(a, b), dot(a, b)));
+    turns.emplace_back(at, by);
+    turned += by;
+    for (; at - turns.front().first > width / 2; turns.pop_front()) turned -= turns.front().second;
+    if (turned > radians(kPlainTurn_deg)) return false;
+  }
+  return true;
+}
+
 /// A stroke wide enough for satin: columns along it, corners closed, ends as drawn.
 void sewColumnsAlong(SewnShape& sewn, const Shape& shape, const DigitiseOptions& options,
                      Point start) {
@@ -116,11 +144,38 @@ void sewColumnsAlong(SewnShape& sewn, const Shape& shape, const DigitiseOptions&
   sewn.kind = Kind::Satin;
 }
 
+/// A line beside another, `by_mm` to its left as it goes; bends in it stay as far from the line as
+/// a mitre of twice that allows.
+std::vector<Point> beside(const std::vector<Point>& line, bool closed, double by_mm) {
+  const size_t n = line.size() - (closed ? 1 : 0);
+  std::vector<Point> out;
+  for (size_t i = 0; i < n; ++i) {
+    const Point before =
+        unit(i > 0 || closed ? line[i] - line[(i + n - 1) % n] : line[1] - line[0]);
+    const Point after = unit(i + 1 < n || closed ? line[(i + 1) % n] - line[i] : before);
+    const Point middle = unit(before + after);
+    const double lengthened = std::min(2.0, 1 / std::max(0.1, std::abs(dot(middle, before))));
+    out.push_back(line[i] + Point{middle.y, -middle.x} * (by_mm * lengthened));
+  }
+  if (closed) out.push_back(out.front());
+  return out;
+}
+
+/// A thin line: one run along it, or one on each side where it is drawn wider than the thread.
 void sewLine(SewnShape& sewn, const Shape& shape, const DigitiseOptions& options) {
   Strand strand;
   std::vector<Point> line = shape.line;
+  const bool closed = shape.closed || distance(line.front(), line.back()) <= kSame_mm;
   if (shape.closed && distance(line.front(), line.back()) > kSame_mm) line.push_back(line.front());
-  runWithin(strand, line, options.run_length_mm, kLineStray_mm, Kind::Run);
+  if (shape.line_width_mm < kTwoRunsFrom_mm || line.size() < 2) {
+    runWithin(strand, line, options.run_length_mm, kLineStray_mm, Kind::Run);
+  } else {
+    const double out_mm = std::min((shape.line_width_mm - kThread_mm) / 2, kThread_mm / 2);
+    std::vector<Point> both = beside(line, closed, out_mm);
+    const std::vector<Point> back = beside(line, closed, -out_mm);
+    both.insert(both.end(), back.rbegin(), back.rend());
+    runWithin(strand, both, options.run_length_mm, kLineStray_mm / 2, Kind::Run);
+  }
   sewn.strands.push_back(std::move(strand));
   sewn.kind = Kind::Run;
 }
@@ -129,9 +184,11 @@ void sewLine(SewnShape& sewn, const Shape& shape, const DigitiseOptions& options
 
 Area inkOf(const Shape& shape) {
   if (shape.line.empty()) return shape.area;
-  std::vector<Point> line = shape.line;
-  if (shape.closed) line.push_back(line.front());
-  return widened(line, std::max(shape.line_width_mm, 0.01), shape.end);
+  return widened(shape.line, {.width_mm = std::max(shape.line_width_mm, 0.01),
+                              .end = shape.end,
+                              .join = shape.join,
+                              .mitre_limit = shape.mitre_limit,
+                              .closed = shape.closed});
 }
 
 SewnShape digitise(const Shape& shape, const DigitiseOptions& options, Point start) {
@@ -144,7 +201,7 @@ SewnShape digitise(const Shape& shape, const DigitiseOptions& options, Point sta
   if (thin) {
     if (polylineLength(shape.line) >= kShortestStitch_mm) sewLine(sewn, shape, options);
   } else if (drawn && shape.line_width_mm <= options.satin.split_over_mm &&
-             shape.line.size() < kMostLinePoints) {
+             shape.line.size() < kMostLinePoints && isPlainStroke(shape, sewn.area_mm2)) {
     sewColumnsAlong(sewn, shape, options, start);
   } else if (sewn.area_mm2 >= options.least_area_mm2) {
     for (const Area& part : separated(ink)) {

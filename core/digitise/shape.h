@@ -19,6 +19,8 @@ struct Shape {
   double line_width_mm = 0;
   bool closed = false;  ///< The line's ends join.
   LineEnd end = LineEnd::Butt;
+  LineJoin join = LineJoin::Mitre;
+  double mitre_limit = 4;
 };
 
 struct DigitiseOptions {

@@ -146,6 +146,40 @@ Area intersection(const Area& a, const Area& b) {
   return combine(a, b, cl::ctIntersection);
 }
 
+namespace {
+
+/// The part of a ring on the inner side of one edge of a box: where `beyond` is at most 0.
+template <class Beyond>
+Ring croppedOnce(const Ring& ring, Beyond beyond) {
+  Ring out;
+  for (size_t i = 0, n = ring.size(); i < n; ++i) {
+    const Point a = ring[i], b = ring[i + 1 == n ? 0 : i + 1];
+    const double da = beyond(a), db = beyond(b);
+    if (da <= 0) out.push_back(a);
+    if ((da < 0 && db > 0) || (da > 0 && db < 0)) out.push_back(mix(a, b, da / (da - db)));
+  }
+  return out;
+}
+
+}  // namespace
+
+Area cropped(const Area& area, const Box& box) {
+  Area out;
+  for (const Ring& ring : area) {
+    const Box bounds = boundsOf(std::span<const Point>(ring));
+    if (!bounds.overlaps(box)) continue;
+    Ring part = ring;
+    if (bounds.left < box.left) part = croppedOnce(part, [&](Point p) { return box.left - p.x; });
+    if (bounds.right > box.right)
+      part = croppedOnce(part, [&](Point p) { return p.x - box.right; });
+    if (bounds.top < box.top) part = croppedOnce(part, [&](Point p) { return box.top - p.y; });
+    if (bounds.bottom > box.bottom)
+      part = croppedOnce(part, [&](Point p) { return p.y - box.bottom; });
+    if (part.size() >= 3) out.push_back(std::move(part));
+  }
+  return out;
+}
+
 Area grown(const Area& area, double by_mm) {
   cl::Paths clean;
   cl::SimplifyPolygons(toPaths(area), clean, cl::pftEvenOdd);
@@ -157,14 +191,43 @@ Area grown(const Area& area, double by_mm) {
 }
 
 Area widened(std::span<const Point> line, double width_mm, LineEnd end) {
-  const cl::EndType type = end == LineEnd::Butt     ? cl::etOpenButt
-                           : end == LineEnd::Square ? cl::etOpenSquare
-                                                    : cl::etOpenRound;
-  cl::ClipperOffset offset(4, 0.02 * kLattice);
-  offset.AddPath(toPath(line), end == LineEnd::Round ? cl::jtRound : cl::jtMiter, type);
+  const LineJoin join = end == LineEnd::Round ? LineJoin::Round : LineJoin::Mitre;
+  return widened(line, {.width_mm = width_mm, .end = end, .join = join});
+}
+
+Area widened(std::span<const Point> line, const LineStyle& style) {
+  const cl::EndType type = style.closed                   ? cl::etClosedLine
+                           : style.end == LineEnd::Butt   ? cl::etOpenButt
+                           : style.end == LineEnd::Square ? cl::etOpenSquare
+                                                          : cl::etOpenRound;
+  const cl::JoinType join = style.join == LineJoin::Round   ? cl::jtRound
+                            : style.join == LineJoin::Mitre ? cl::jtMiter
+                                                            : cl::jtSquare;
+  cl::ClipperOffset offset(style.mitre_limit, 0.02 * kLattice);
+  offset.AddPath(toPath(line), join, type);
   cl::Paths out;
-  offset.Execute(out, width_mm / 2 * kLattice);
+  offset.Execute(out, style.width_mm / 2 * kLattice);
   return toArea(out);
+}
+
+std::vector<std::vector<double>> levelCrossings(const Area& area, double top_mm, double step_mm,
+                                                int rows) {
+  std::vector<std::vector<double>> crossings(static_cast<size_t>(std::max(0, rows)));
+  auto level = [&](int row) { return top_mm + row * step_mm; };
+  for (const Ring& ring : area)
+    for (size_t i = 0, n = ring.size(); i < n; ++i) {
+      Point a = ring[i], b = ring[i + 1 == n ? 0 : i + 1];
+      if (a.y > b.y) std::swap(a, b);
+      // a corner on a line belongs to the edge below it, so that each crossing counts once
+      int row = static_cast<int>(std::ceil(std::clamp((a.y - top_mm) / step_mm, 0.0, rows + 1.0)));
+      while (row > 0 && level(row - 1) >= a.y) --row;
+      for (; row < rows && level(row) < b.y; ++row)
+        if (level(row) >= a.y)
+          crossings[static_cast<size_t>(row)].push_back(a.x + (level(row) - a.y) / (b.y - a.y) *
+                                                                  (b.x - a.x));
+    }
+  for (std::vector<double>& xs : crossings) std::sort(xs.begin(), xs.end());
+  return crossings;
 }
 
 std::vector<Area> separated(const Area& area) {

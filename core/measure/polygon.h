@@ -32,11 +32,32 @@ Area united(const Area& a, const Area& b);
 Area united(std::span<const Area> areas);
 Area difference(const Area& a, const Area& b);
 Area intersection(const Area& a, const Area& b);
+/// What lies in the box, ring by ring (Sutherland and Hodgman 1974): quick, but rings that were cut
+/// may run along the box's edge to and fro.
+Area cropped(const Area& area, const Box& box);
 /// Grown (or, below 0, shrunk) by `by_mm`, with round corners.
 Area grown(const Area& area, double by_mm);
-/// The area within `width_mm` / 2 of a line; `square` ends reach half a width further.
+/// The area within `width_mm` / 2 of a line; `square` ends reach half a width further. Corners are
+/// round with round ends, else mitred.
 enum class LineEnd { Butt, Square, Round };
 Area widened(std::span<const Point> line, double width_mm, LineEnd end);
+
+enum class LineJoin { Mitre, Round, Bevel };
+/// How a line with a width is drawn, as SVG has it: a corner whose mitre would be longer than
+/// `mitre_limit` widths is cut off.
+struct LineStyle {
+  double width_mm = 1;
+  LineEnd end = LineEnd::Butt;
+  LineJoin join = LineJoin::Mitre;
+  double mitre_limit = 4;
+  bool closed = false;  ///< The last point joins the first; it is not given twice.
+};
+Area widened(std::span<const Point> line, const LineStyle& style);
+/// Where level lines cross the area's outlines: `rows` lines, the first at `top_mm` and `step_mm`
+/// apart; of each, x from left to right. Inside lies between the first and the second, the third
+/// and the fourth, and so on.
+std::vector<std::vector<double>> levelCrossings(const Area& area, double top_mm, double step_mm,
+                                                int rows);
 /// Connected parts: each an outline followed by its own holes, largest first.
 std::vector<Area> separated(const Area& area);
 

@@ -185,6 +185,49 @@ class TestDigitise : public QObject {
           inJoint += distance(s.points[i - 1], s.points[i]);
     QVERIFY2(inJoint / 16 < 7.5, qPrintable(QString::number(inJoint / 16)));
   }
+  /// Strokes with corners, round ends and crossings are covered as they are drawn, and nothing
+  /// beside them.
+  void drawnStrokesAreCoveredToTheirCorners() {
+    std::mt19937 random = testing::seeded(64);
+    for (int i = 0; i < 24; ++i) {
+      Shape s;
+      s.line_width_mm = between(random, 1.6, 4.5);
+      s.closed = i % 3 == 0;
+      s.end = i % 3 == 1 ? LineEnd::Round : LineEnd::Butt;
+      s.join = i % 2 ? LineJoin::Round : LineJoin::Mitre;
+      const double turn = between(random, 0, 360), turned = between(random, 40, 110);
+      for (Point p : {Point{-18, -15}, Point{16, -13},
+                      Point{16, -13} + Transform::turning(turned)(Point{26, 0})})
+        s.line.push_back(Transform::turning(turn)(p));
+      const SewnShape sewn = digitise(s, {}, {0, 0});
+      const double within = covered(sewn.strands, inkOf(s), 0.45);
+      QVERIFY2(within > 0.96, qPrintable(QString("%1: %2").arg(i).arg(within)));
+      const Area far = grown(inkOf(s), 0.55);
+      for (const Strand& strand : sewn.strands)
+        for (Point p : strand.points) QVERIFY(contains(far, p));
+    }
+  }
+  /// A line wider than a thread is two runs that lie apart; a thin one is one run.
+  void thinLinesAreOneRunOrTwo() {
+    std::mt19937 random = testing::seeded(65);
+    for (int i = 0; i < 40; ++i) {
+      Shape s;
+      s.line_width_mm = i % 2 ? between(random, 0.66, 0.99) : between(random, 0.1, 0.6);
+      s.closed = i % 4 > 1;
+      s.line = {{0, 0}, {between(random, 20, 30), between(random, -5, 5)}, {15, 20}};
+      const SewnShape sewn = digitise(s, {}, {0, 0});
+      QCOMPARE(sewn.kind, Kind::Run);
+      QCOMPARE(sewn.strands.size(), size_t{1});
+      double thread = 0, length = polylineLength(s.line);
+      if (s.closed) length += distance(s.line.front(), s.line.back());
+      const std::vector<Point>& points = sewn.strands[0].points;
+      for (size_t k = 1; k < points.size(); ++k) thread += distance(points[k - 1], points[k]);
+      QVERIFY(std::abs(thread / length - (i % 2 ? 2 : 1)) < 0.1);
+      // within the ink, but for the thread's own half
+      for (Point p : points) QVERIFY(contains(grown(inkOf(s), 0.05), p));
+      if (i % 2) QVERIFY(covered(sewn.strands, inkOf(s), 0.4) > 0.75);
+    }
+  }
   void tidyingKeepsEndsAndLimits() {
     std::mt19937 random = testing::seeded(63);
     for (int i = 0; i < 200; ++i) {

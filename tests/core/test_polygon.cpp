@@ -39,6 +39,59 @@ class TestPolygon : public QObject {
     QVERIFY(united(empties).empty());
     QVERIFY(boundsOf(Area{}).empty());
   }
+  /// Every place on a level line is inside exactly where the crossings say so.
+  void levelLinesCrossWhereTheAreaBegins() {
+    std::mt19937 random = testing::seeded(478);
+    for (int i = 0; i < 60; ++i) {
+      Area area = ringOf({between(random, -5, 5), between(random, -5, 5)}, between(random, 4, 12),
+                         between(random, 1, 3.9));
+      // corners on the lines themselves count once
+      if (random() % 2) area = united(area, Area{square({-10, -2}, 4)});
+      const double top = i % 2 ? -12 : between(random, -13, -11), step = i % 2 ? 1 : 0.7;
+      const auto crossings = levelCrossings(area, top, step, 40);
+      QCOMPARE(crossings.size(), size_t{40});
+      for (int row = 0; row < 40; ++row) {
+        const std::vector<double>& xs = crossings[static_cast<size_t>(row)];
+        QVERIFY(xs.size() % 2 == 0);
+        QVERIFY(std::is_sorted(xs.begin(), xs.end()));
+        for (int k = 0; k < 20; ++k) {
+          const Point p{between(random, -18, 18), top + row * step};
+          size_t left = 0;
+          for (double x : xs) left += x < p.x;
+          QCOMPARE(left % 2 == 1, contains(area, p));
+        }
+      }
+    }
+    QVERIFY(levelCrossings({square({0, 0}, 4)}, 0, 1, 0).empty());
+  }
+  void croppingKeepsWhatLiesInTheBox() {
+    std::mt19937 random = testing::seeded(479);
+    for (int i = 0; i < 60; ++i) {
+      const Area area = ringOf({between(random, -5, 5), between(random, -5, 5)},
+                               between(random, 4, 12), between(random, 1, 3.9));
+      const Box box = Box::around({between(random, -8, 8), between(random, -8, 8)},
+                                  between(random, 1, 14), between(random, 1, 14));
+      const Area frame{{{box.left, box.top},
+                        {box.right, box.top},
+                        {box.right, box.bottom},
+                        {box.left, box.bottom}}};
+      const Area part = simplified(cropped(area, box), FillRule::EvenOdd);
+      QVERIFY(std::abs(area_mm2(part) - area_mm2(intersection(area, frame))) < 1e-3);
+    }
+  }
+  void cornersOfLinesAreDrawnAsAsked() {
+    const std::vector<Point> line{{0, 0}, {20, 0}, {20, 20}};
+    auto corner = [&](LineJoin join, double limit = 4) {
+      const Area a = widened(line, {.width_mm = 4, .join = join, .mitre_limit = limit});
+      return area_mm2(intersection(a, {square({20, -2}, 2)}));
+    };
+    QVERIFY(std::abs(corner(LineJoin::Mitre) - 4) < 0.01);
+    QVERIFY(std::abs(corner(LineJoin::Round) - kPi) < 0.1);
+    QVERIFY(corner(LineJoin::Bevel) < 3.5 && corner(LineJoin::Bevel) > 1.9);
+    // a closed line has its corner at its beginning too
+    const std::vector<Point> ring{{0, 0}, {20, 0}, {20, 20}, {0, 20}};
+    QVERIFY(std::abs(area_mm2(widened(ring, {.width_mm = 4, .closed = true})) - 4 * 80) < 0.1);
+  }
   void areasOfKnownShapes() {
     QVERIFY(std::abs(area_mm2({square({0, 0}, 10)}) - 100) < 1e-6);
     QVERIFY(std::abs(area_mm2(ringOf({3, 4}, 10, 5)) - kPi * 75) < 2);

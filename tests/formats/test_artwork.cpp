@@ -5,6 +5,7 @@
 #include "random_pattern.h"
 #include "run.h"
 #include "statistics.h"
+#include "uncovered.h"
 
 namespace test_artwork {
 
@@ -127,6 +128,172 @@ class TestArtwork : public QObject {
             "stop-color='#ffffff'/></linearGradient><rect width='50' height='50' fill='url(#g)'/>"),
         "t");
     QVERIFY(std::abs(static_cast<int>(a.shapes[0].colour.rgb & 255) - 127) <= 2);
+  }
+  /// The mean over the ink, not over the gradient's own line.
+  void aGradientsMeanIsThatOfTheInk() {
+    auto channel = [](const std::string& gradient, const std::string& shape) {
+      const Artwork a = readArtwork(svg(gradient + shape), "t");
+      return static_cast<int>(a.shapes.at(0).colour.rgb & 255);
+    };
+    const std::string stops =
+        "<stop offset='0' stop-color='#000000'/><stop offset='1' stop-color='#ffffff'/>";
+    const std::string rect = "<rect width='80' height='20' fill='url(#g)'/>";
+    // black to white in the first quarter, white beyond it
+    QVERIFY(std::abs(channel("<linearGradient id='g' gradientUnits='userSpaceOnUse' x1='0' y1='0' "
+                             "x2='20' y2='0'>" +
+                                 stops + "</linearGradient>",
+                             rect) -
+                     223) <= 3);
+    // over and over, and to and fro
+    for (const char* spread : {"repeat", "reflect"})
+      QVERIFY(std::abs(channel("<linearGradient id='g' gradientUnits='userSpaceOnUse' x1='0' "
+                               "y1='0' x2='20' y2='0' spreadMethod='" +
+                                   std::string(spread) + "'>" + stops + "</linearGradient>",
+                               rect) -
+                       127) <= 4);
+    // a disc has more of what lies outside: two thirds of the way
+    QVERIFY(std::abs(channel("<radialGradient id='g'>" + stops + "</radialGradient>",
+                             "<circle cx='40' cy='40' r='20' fill='url(#g)'/>") -
+                     170) <= 3);
+    // turned and scaled with its shape, in a stroke too
+    QVERIFY(std::abs(channel("<linearGradient id='g' gradientTransform='rotate(90)'>" + stops +
+                                 "</linearGradient>",
+                             "<g transform='rotate(30) scale(1.5 0.7)'><rect x='30' width='30' "
+                             "height='20' fill='url(#g)'/></g>") -
+                     127) <= 3);
+    QVERIFY(std::abs(channel("<linearGradient id='g' gradientUnits='userSpaceOnUse' x1='10' "
+                             "y1='0' x2='90' y2='0'>" +
+                                 stops + "</linearGradient>",
+                             "<path d='M10 40H90' fill='none' stroke-width='5' "
+                             "stroke='url(#g)'/>") -
+                     127) <= 3);
+  }
+  /// What lets through what is below is sewn in the colour that shows.
+  void tintsAreSewnAsTheyShow() {
+    const std::string below = "<rect x='10' y='10' width='60' height='40' fill='#0000ff'/>";
+    auto colours = [&](const std::string& more) {
+      std::vector<std::string> out;
+      for (const Shape& s : readArtwork(svg(below + more), "t").shapes)
+        out.push_back(s.colour.hex());
+      return out;
+    };
+    using Words = std::vector<std::string>;
+    QCOMPARE(colours("<rect x='20' y='20' width='20' height='20' fill='#ffffff' "
+                     "fill-opacity='0.4'/>"),
+             (Words{"#0000ff", "#6666ff"}));
+    // half over it and half over paper: there too little of it shows
+    const Artwork half = readArtwork(
+        svg(below + "<rect id='veil' x='50' y='20' width='40' height='20' fill='#ffffff' "
+                    "opacity='0.4'/>"),
+        "t");
+    QCOMPARE(half.shapes.size(), size_t{2});
+    QVERIFY(std::abs(area_mm2(half.shapes[1].area) - 400) < 1);
+    QCOMPARE(half.warnings.size(), size_t{1});
+    // what shows over one half is ink: of its own colour on paper, mixed over ink
+    QCOMPARE(colours("<rect x='30' y='60' width='20' height='20' fill='#ff0000' "
+                     "fill-opacity='0.6'/>"),
+             (Words{"#0000ff", "#ff0000"}));
+    QCOMPARE(colours("<rect x='20' y='20' width='20' height='20' fill='#ff0000' "
+                     "fill-opacity='0.6'/>"),
+             (Words{"#0000ff", "#990066"}));
+    // veils that hardly change a colour are left out, with a word; many of them change it
+    const std::string veil =
+        "<rect x='20' y='20' width='20' height='20' fill='#ffffff' fill-opacity='0.06'/>";
+    QCOMPARE(colours(veil), Words{"#0000ff"});
+    const Artwork faint = readArtwork(svg(below + veil), "t");
+    QCOMPARE(faint.warnings.size(), size_t{1});
+    QVERIFY(faint.warnings[0].find("hardly changes") != std::string::npos);
+    std::string many;
+    for (int i = 0; i < 8; ++i) many += veil;
+    QVERIFY(colours(many).size() > 1);
+  }
+  /// A tint is laid over random shapes: each place shows what a viewer shows, to what is worth a
+  /// thread.
+  void tintsOverRandomShapesShowRight() {
+    std::mt19937 random = testing::seeded(93);
+    int wrong = 0, looked = 0;
+    for (int i = 0; i < 25; ++i) {
+      struct Card {
+        Box box;
+        std::array<double, 3> colour;
+        double opacity;
+      };
+      std::vector<Card> cards;
+      std::string body;
+      for (int k = 0; k < 5; ++k) {
+        Card c{Box::around({testing::between(random, 30, 70), testing::between(random, 30, 70)},
+                           testing::between(random, 20, 50), testing::between(random, 20, 50)),
+               {},
+               k % 2 ? testing::between(random, 0.2, 0.9) : 1.0};
+        char hex[8];
+        unsigned rgb = 0;
+        for (double& v : c.colour) {
+          const unsigned byte = random() % 256;
+          v = byte, rgb = rgb << 8 | byte;
+        }
+        std::snprintf(hex, sizeof hex, "#%06x", rgb);
+        body += "<rect x='" + std::to_string(c.box.left) + "' y='" + std::to_string(c.box.top) +
+                "' width='" + std::to_string(c.box.width()) + "' height='" +
+                std::to_string(c.box.height()) + "' fill='" + hex + "' fill-opacity='" +
+                std::to_string(c.opacity) + "'/>";
+        cards.push_back(c);
+      }
+      const Artwork a = readArtwork(svg(body), "t");
+      for (int n = 0; n < 200; ++n) {
+        const Point p{testing::between(random, 5, 95), testing::between(random, 5, 95)};
+        std::array<double, 3> light{};
+        double seen = 0;
+        for (const Card& c : cards) {
+          if (!c.box.contains(p)) continue;
+          for (size_t k = 0; k < 3; ++k)
+            light[k] = c.opacity * c.colour[k] + (1 - c.opacity) * light[k];
+          seen = c.opacity + (1 - c.opacity) * seen;
+        }
+        const Shape* top = nullptr;
+        for (const Shape& s : a.shapes)
+          if (contains(s.area, p)) top = &s;
+        if (seen < 0.45) continue;                  // on paper it is ink from one half
+        if (seen > 0.55 && seen < 0.999) continue;  // its own colour there, in full
+        ++looked;
+        double off = top ? 0 : 765;
+        for (size_t k = 0; top && k < 3; ++k)
+          off += std::abs(light[k] - ((top->colour.rgb >> (16 - 8 * k)) & 255));
+        // small parts follow the larger ones, and a quarter of full scale is not worth a thread
+        wrong += off > 0.25 * 255 + 0.08 * 255 + 3;
+      }
+    }
+    QVERIFY2(wrong <= 0.04 * looked, qPrintable(QString("%1 of %2").arg(wrong).arg(looked)));
+  }
+  /// A document type may abbreviate; what names a file or builds on itself is not followed.
+  void abbreviationsOfTheDrawingAreRead() {
+    const std::string head =
+        "<!DOCTYPE svg [<!ENTITY ns_svg \"http://www.w3.org/2000/svg\"> <!ENTITY st0 "
+        "'fill:#ff0000;stroke:none'> <!ENTITY a '&b;&b;'> <!ENTITY b '&a;'>]>";
+    const Artwork a = readArtwork(head +
+                                      "<svg xmlns='&ns_svg;' width='40' height='40'><rect "
+                                      "width='20' height='20' style='&st0;'/><desc>&a;</desc>"
+                                      "</svg>",
+                                  "t");
+    QCOMPARE(a.shapes.size(), size_t{1});
+    QCOMPARE(a.shapes[0].colour.hex(), std::string("#ff0000"));
+    std::string lots = "<!DOCTYPE svg [<!ENTITY x '" + std::string(100'000, 'x') + "'>]><svg>";
+    for (int i = 0; i < 1000; ++i) lots += "<desc>&x;</desc>";
+    QVERIFY_THROWS_EXCEPTION(Error, readArtwork(lots + "</svg>", "t"));
+  }
+  /// A wide line under a narrower one on the same way shows its edges.
+  void theEdgesOfALineUnderANarrowerOneAreSewn() {
+    const std::string way = "<path d='M10 30C40 10 60 50 90 30' fill='none' ";
+    const Artwork a = readArtwork(svg(way + "stroke='#880000' stroke-width='8'/>" + way +
+                                      "stroke='#ffff00' "
+                                      "stroke-width='4'/>"),
+                                  "t");
+    double red = 0;
+    std::vector<std::string> hidden;
+    for (const Shape& s : withoutHidden(a.shapes, hidden))
+      if (s.colour.hex() == "#880000") red += area_mm2(inkOf(s));
+    QVERIFY(hidden.empty());
+    const double length = area_mm2(inkOf(a.shapes[0])) / 8;
+    QVERIFY(red > 4 * length && red < 5.2 * length);  // 2 mm a side and what lies under the edge
   }
   void nothingToSewIsAnError() {
     QVERIFY_THROWS_EXCEPTION(Error,

@@ -132,16 +132,9 @@ class Cloth {
 
   void markInside() {
     inside_.assign(size(), 0);
+    const auto crossings = levelCrossings(shape_, middle(0, 0).y, kCell_mm, rows_);
     for (int y = 0; y < rows_; ++y) {
-      std::vector<double> xs;
-      const double at = middle(0, y).y;
-      for (const Ring& ring : shape_)
-        for (size_t i = 0, n = ring.size(); i < n; ++i) {
-          const Point a = ring[i], b = ring[(i + 1) % n];
-          if ((a.y <= at) == (b.y <= at)) continue;
-          xs.push_back(a.x + (at - a.y) / (b.y - a.y) * (b.x - a.x));
-        }
-      std::sort(xs.begin(), xs.end());
+      const std::vector<double>& xs = crossings[static_cast<size_t>(y)];
       for (size_t i = 0; i + 1 < xs.size(); i += 2)
         for (int x = std::max(0, column(xs[i]) + 1); x <= std::min(columns_ - 1, column(xs[i + 1]));
              ++x)
