@@ -21,6 +21,7 @@ namespace rt {
 namespace {
 
 constexpr double kFlatness_px = 0.04;  // about 0.01 mm
+constexpr double kLeastPage_px = 400;
 constexpr double kPastPage =
     0.02;  // of its longer side: a stroke along the edge is no part that is cut
 constexpr size_t kLargestDrawing = 64u << 20;
@@ -44,8 +45,9 @@ cairo_status_t collect(void* closure, const unsigned char* data, unsigned length
 
 struct Page {
   Size size;
-  Point origin;     ///< Of the ink, where that is the page.
-  bool own = true;  ///< The drawing says how large it is.
+  Point origin;         ///< Of the ink, where that is the page.
+  bool own = true;      ///< The drawing says how large it is.
+  double enlarged = 1;  ///< Painted so much larger than it is.
 };
 
 /// The drawing as librsvg paints it, again as SVG but with plain paths, matrices and clips only.
@@ -82,13 +84,18 @@ std::string resolved(const std::string& svg, const std::string& where, Page& pag
   }
   if (!(size.width > 0) || !(size.height > 0) || size.width > 1e6 || size.height > 1e6)
     fail("the drawing has no usable size");
+  // curves of a page of few pixels would be coarse
+  const double by = std::max(1.0, kLeastPage_px / std::max(size.width, size.height));
+  const RsvgRectangle viewport{0, 0, size.width, size.height};
+  page.enlarged = by;
+  size = {size.width * by, size.height * by};
   std::string out;
   const std::unique_ptr<cairo_surface_t, Release> surface(
       cairo_svg_surface_create_for_stream(collect, &out, size.width, size.height));
   cairo_svg_surface_set_document_unit(surface.get(), CAIRO_SVG_UNIT_PX);
   const std::unique_ptr<cairo_t, Release> context(cairo_create(surface.get()));
+  cairo_scale(context.get(), by, by);
   cairo_translate(context.get(), -origin.x, -origin.y);
-  const RsvgRectangle viewport{0, 0, size.width, size.height};
   if (!rsvg_handle_render_document(raw, context.get(), &viewport, &problem))
     fail("the drawing cannot be painted");
   if (names.size() > kMostNamed) names.clear();
@@ -97,8 +104,8 @@ std::string resolved(const std::string& svg, const std::string& where, Page& pag
     if (rsvg_handle_get_geometry_for_layer(raw, ("#" + n.id).c_str(), &viewport, &box, nullptr,
                                            nullptr) &&
         box.width + box.height > 0)
-      n.ink_px = {box.x - origin.x, box.y - origin.y, box.x + box.width - origin.x,
-                  box.y + box.height - origin.y};
+      n.ink_px = {(box.x - origin.x) * by, (box.y - origin.y) * by,
+                  (box.x + box.width - origin.x) * by, (box.y + box.height - origin.y) * by};
   }
   cairo_surface_finish(surface.get());
   return out;
@@ -403,6 +410,7 @@ Artwork readArtwork(std::string_view svg, const std::string& where) {
                 "export the drawing again as plain SVG");
   Collector(doc, where, out).run(doc.document_element(), page);
   nameShapes(out, names);
+  sizeArtwork(out, 1 / page.enlarged, 1 / page.enlarged);
   if (out.shapes.empty()) {
     std::string why;
     for (const std::string& w : out.warnings) why += " (" + w + ")";

@@ -87,14 +87,17 @@ Layers::Painted Layers::translucent(Shape shape, const Tint& tint) {
     parts.pop_back();
   }
   for (Part& p : parts) {
-    if (p.mm2 < kSmall * all) continue;
     const bool shown = p.shows.opacity > kHalf;
-    const bool seen = !p.below || apart(p.shows, *p.below) >= kSeen;
-    out.onPaper |= !shown && !p.below;
+    const bool seen = p.mm2 >= kSmall * all && (!p.below || apart(p.shows, *p.below) >= kSeen);
+    out.onPaper |= !shown && !p.below && p.mm2 >= kSmall * all;
     out.faint |= shown && !seen;
     std::optional<Tint> sewn = p.below;
     Shape part = shape;
-    if (p.mm2 < kWhole * all) part.line.clear(), part.area = p.area;
+    if (p.mm2 < kWhole * all) {
+      part.line.clear();
+      part.area = p.area;
+      part.clipped = true;
+    }
     part.colour = p.shows.colour();
     if (shown && seen) {
       sewn = p.shows;

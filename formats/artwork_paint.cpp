@@ -54,6 +54,14 @@ class Gradient {
 
   bool empty() const { return stops_.empty() || !fromPlace_; }
 
+  /// From its beginning to its end.
+  Tint mean() const {
+    constexpr int kSteps = 32;
+    Mean sum;
+    for (int i = 0; i < kSteps; ++i) sum.add(between((i + 0.5) / kSteps));
+    return sum.tint();
+  }
+
   Tint at(Point place) const {
     const Point p = (*fromPlace_)(place);
     double t = radial_ ? alongCone(p) : alongLine(p);
@@ -195,13 +203,19 @@ std::optional<Tint> Paints::patternTint(const pugi::xml_node& server) const {
   if (tints.empty()) return std::nullopt;
   Mean mean;
   for (const Tint& t : tints) mean.add(t);
-  return mean.tint();
+  Tint out = mean.tint();
+  out.opacity = 1;  // how much of the cloth it covers is not known
+  return out;
 }
 
 void Paints::gather(const pugi::xml_node& node, std::vector<Tint>& tints) const {
   for (const pugi::xml_node& child : node.children()) {
-    if (const std::optional<Tint> tint = parsedColour(styleOf(child, "fill")))
+    const std::string fill = styleOf(child, "fill");
+    if (const std::optional<Tint> tint = parsedColour(fill)) {
       tints.push_back(*tint);
+    } else if (const pugi::xml_node server = referred(fill)) {
+      if (const Gradient ramp(server); !ramp.empty()) tints.push_back(ramp.mean());
+    }
     if (localName(child.name()) != "use") {
       gather(child, tints);
     } else if (const pugi::xml_node target = referred(child.attribute("xlink:href").value())) {

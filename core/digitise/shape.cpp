@@ -14,8 +14,10 @@ constexpr size_t kMostLinePoints =
 
 constexpr double kLineStray_mm = 0.2;  // of a run from its drawn line, at corners and in curves
 constexpr double kThread_mm = 0.4;
-constexpr double kOnItself = 0.97;     // of length times width: a stroke's area if it lies clear
-constexpr double kPlainTurn_deg = 30;  // within half a width: a bend about as tight as it is wide
+constexpr double kLeastHole_mm2 = 1.8;  // smaller ones may close
+constexpr double kMostClosed = 0.1;     // of a hole that stays open
+constexpr double kOnItself = 0.97;      // of length times width: a stroke's area if it lies clear
+constexpr double kPlainTurn_deg = 30;   // within half a width: a bend about as tight as it is wide
 constexpr double kTwoRunsFrom_mm = 0.65;  // narrower lines are a thread and its edges
 
 constexpr double kWidest = 1.5;         // places up to this much wider still go as split satin
@@ -43,6 +45,32 @@ double longAxis_deg(const Area& area) {
   const Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d> solver(moments);
   const Eigen::Vector2d axis = solver.eigenvectors().col(1);
   return degrees(std::atan2(axis.y(), axis.x()));
+}
+
+/// A hole so much wider that the thread at its edge, which is wider than the line that it follows,
+/// covers little of it; as it is where it is large, or so small that it may close.
+Area opened(const Ring& hole) {
+  const double mm2 = std::abs(signedArea_mm2(hole));
+  const double round = polylineLength(hole) + distance(hole.back(), hole[0]);
+  const double wider = kThread_mm / 2 - kMostClosed * mm2 / round;
+  return mm2 >= kLeastHole_mm2 && wider > 0 ? grown({hole}, wider) : Area{hole};
+}
+
+/// A connected area with its small holes opened, except for those that would run into one another
+/// or out of it.
+Area withOpenHoles(const Area& part) {
+  std::vector<Area> holes;
+  for (size_t i = 1; i < part.size(); ++i) holes.push_back(opened(part[i]));
+  if (holes.empty()) return part;
+  for (const Area& run : separated(united(holes))) {
+    std::vector<size_t> in;  // whose holes these are
+    for (size_t i = 0; i < holes.size(); ++i)
+      if (contains(run[0], part[i + 1][0])) in.push_back(i);
+    const Area near = cropped({part[0]}, boundsOf(std::span<const Point>(run[0])).grown(1));
+    if (in.size() == 1 && difference({run[0]}, near).empty()) continue;
+    for (size_t i : in) holes[i] = {part[i + 1]};
+  }
+  return difference({part[0]}, united(holes));
 }
 
 /// Would columns do for the area? Its strokes are narrow nearly everywhere.
@@ -207,7 +235,7 @@ SewnShape digitise(const Shape& shape, const DigitiseOptions& options, Point sta
     for (const Area& part : separated(ink)) {
       if (area_mm2(part) < options.least_area_mm2) continue;
       const Point from = sewn.strands.empty() ? start : sewn.strands.back().exit();
-      sewArea(sewn, part, options, from);
+      sewArea(sewn, withOpenHoles(part), options, from);
     }
   }
   std::erase_if(sewn.strands, [](const Strand& s) { return s.points.size() < 2; });

@@ -17,7 +17,8 @@ struct Shape {
   Area area;                ///< Filled; empty for a line.
   std::vector<Point> line;  ///< Stroked; empty for an area.
   double line_width_mm = 0;
-  bool closed = false;  ///< The line's ends join.
+  bool closed = false;   ///< The line's ends join.
+  bool clipped = false;  ///< The area was cut by other outlines: slivers may hang on it.
   LineEnd end = LineEnd::Butt;
   LineJoin join = LineJoin::Mitre;
   double mitre_limit = 4;

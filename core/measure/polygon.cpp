@@ -190,6 +190,10 @@ Area grown(const Area& area, double by_mm) {
   return toArea(out);
 }
 
+Area withoutSlivers(const Area& area, double width_mm) {
+  return grown(grown(area, -width_mm / 2), width_mm / 2);
+}
+
 Area widened(std::span<const Point> line, double width_mm, LineEnd end) {
   const LineJoin join = end == LineEnd::Round ? LineJoin::Round : LineJoin::Mitre;
   return widened(line, {.width_mm = width_mm, .end = end, .join = join});

@@ -32,6 +32,9 @@ Area united(const Area& a, const Area& b);
 Area united(std::span<const Area> areas);
 Area difference(const Area& a, const Area& b);
 Area intersection(const Area& a, const Area& b);
+/// The area without what is thinner than `width_mm`, such as the slivers and spikes that clipping
+/// leaves where two outlines run along each other; corners are rounded by as little.
+Area withoutSlivers(const Area& area, double width_mm);
 /// What lies in the box, ring by ring (Sutherland and Hodgman 1974): quick, but rings that were cut
 /// may run along the box's edge to and fro.
 Area cropped(const Area& area, const Box& box);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "median.h"
 #include "satin.h"
 
 namespace rt {
@@ -10,8 +11,10 @@ namespace {
 constexpr size_t kManyRungs =
     20;  // from here on one rung more or less does not show in the spacing
 constexpr double kCorner_deg = 40;
-constexpr double kRunStray_mm = 0.12;  // a run's stitch may cut a curve by this
-constexpr double kLeastEnd_mm = 0.6;   // from a row's end to its next needle point
+constexpr double kColumnRun_mm = 2.0;     // stitches of a run where a column was
+constexpr double kLeastStretch_mm = 2.0;  // of a column: satin or run
+constexpr double kRunStray_mm = 0.12;     // a run's stitch may cut a curve by this
+constexpr double kLeastEnd_mm = 0.6;      // from a row's end to its next needle point
 
 /// One edge of a ladder: places along it by a rising parameter.
 class Rail {
@@ -54,7 +57,26 @@ struct Column {
   double width_mm = 0;
 };
 
+/// A column whose rungs are joined by steps along its edges: each turn pair is a rung.
+Column steppedColumnOf(const Section& s, std::span<const Point> p) {
+  Column c;
+  std::vector<double> widths;
+  Point before;
+  for (size_t i = 0; i + 1 < s.turns.size(); i += 2) {
+    const Point a = p[s.turns[i]], b = p[s.turns[i + 1]], middle = mix(a, b, 0.5);
+    if (i > 0) c.to += distance(before, middle);
+    const size_t side = i / 2 % 2;
+    c.edge[side].add(c.to, a);
+    c.edge[1 - side].add(c.to, b);
+    widths.push_back(distance(a, b));
+    before = middle;
+  }
+  c.width_mm = median(std::move(widths));
+  return c;
+}
+
 Column columnOf(const Section& s, std::span<const Point> p) {
+  if (s.steps) return steppedColumnOf(s, p);
   std::vector<Point> turns;
   for (size_t i : s.turns) turns.push_back(p[i]);
   Column c;
@@ -75,36 +97,97 @@ Column columnOf(const Section& s, std::span<const Point> p) {
     c.to = t;
     if (i > 0) widths.push_back(distance(turns[i - 1], turns[i]));
   }
-  std::sort(widths.begin(), widths.end());
-  c.width_mm = widths.empty() ? 0 : widths[widths.size() / 2];
+  c.width_mm = widths.empty() ? 0 : median(std::move(widths));
   return c;
+}
+
+/// A stretch of a column, from and to along its centre line.
+struct Stretch {
+  double from = 0, to = 0;
+  bool wide = true;
+};
+
+/// Where a column is wide enough for satin and where not; stretches that are too short to be told
+/// apart go with the one before them.
+std::vector<Stretch> stretchesOf(const Column& c, double least_mm) {
+  const size_t parts = std::max<size_t>(2, static_cast<size_t>((c.to - c.from) / 0.3));
+  const double step = (c.to - c.from) / static_cast<double>(parts);
+  std::vector<Stretch> all;
+  for (size_t k = 0; k < parts; ++k) {
+    const double from = c.from + step * static_cast<double>(k), middle = from + step / 2;
+    const bool wide = distance(c.edge[0].at(middle, 0.5), c.edge[1].at(middle, 0.5)) >= least_mm;
+    if (!all.empty() && all.back().wide == wide)
+      all.back().to = from + step;
+    else
+      all.push_back({from, from + step, wide});
+  }
+  std::vector<Stretch> out;
+  for (const Stretch& s : all) {
+    const bool alike = !out.empty() && out.back().wide == s.wide;
+    if (out.empty() || (!alike && s.to - s.from >= kLeastStretch_mm))
+      out.push_back(s);
+    else
+      out.back().to = s.to;
+  }
+  // a short first stretch goes with the second
+  if (out.size() > 1 && out[0].to - out[0].from < kLeastStretch_mm) {
+    out[1].from = out[0].from;
+    out.erase(out.begin());
+  }
+  return out;
+}
+
+void runAlongCentre(const Column& c, const Stretch& part, Strand& strand) {
+  std::vector<Point> centre;
+  const size_t parts = std::max<size_t>(2, static_cast<size_t>((part.to - part.from) / 0.3));
+  for (size_t k = 0; k <= parts; ++k) {
+    const double t =
+        part.from + (part.to - part.from) * static_cast<double>(k) / static_cast<double>(parts);
+    centre.push_back(mix(c.edge[0].at(t, 0.5), c.edge[1].at(t, 0.5), 0.5));
+  }
+  runWithin(strand, centre, kColumnRun_mm, kRunStray_mm, Kind::Run);
+}
+
+/// Satin over a stretch, its first needle point on edge `side`; how many rungs.
+size_t satinOver(const Column& c, const Section& s, const Stretch& part, double pull_mm,
+                 size_t side, size_t old, Strand& strand) {
+  const double length = part.to - part.from;
+  const size_t n = stepsOver(length, s.spacing_mm / 2, old);
+  for (size_t k = 0; k <= n; ++k) {
+    const double t = part.from + length * static_cast<double>(k) / static_cast<double>(n);
+    const size_t at = (side + k) % 2;
+    const Point here = c.edge[at].at(t, 0.5), far = c.edge[1 - at].at(t, 0.5);
+    const Point out = unit(here - far) * (pull_mm / 2);
+    if (s.steps) strand.add(here + out, Kind::Satin);
+    addAcross(strand, s.steps ? far - out : here + out, static_cast<int>(k), kSplitSatinOver_mm);
+  }
+  return n;
 }
 
 Relaid relayColumn(const Section& s, std::span<const Point> p, const RelayOptions& o,
                    Strand& strand) {
   const Column c = columnOf(s, p);
-  const size_t old = s.turns.size() - 1;
-  if (c.width_mm + o.pull_mm < o.least_column_mm - 1e-3) {
-    std::vector<Point> centre;
-    const size_t parts = std::max<size_t>(2, static_cast<size_t>((c.to - c.from) / 0.3));
-    for (size_t k = 0; k <= parts; ++k) {
-      const double t =
-          c.from + (c.to - c.from) * static_cast<double>(k) / static_cast<double>(parts);
-      centre.push_back(mix(c.edge[0].at(t, 0.5), c.edge[1].at(t, 0.5), 0.5));
+  const size_t old = s.steps ? s.turns.size() / 2 - 1 : s.turns.size() - 1;
+  const double least = o.least_column_mm - o.pull_mm - 1e-3;
+  if (c.width_mm >= least) {
+    const size_t n = satinOver(c, s, {c.from, c.to}, o.pull_mm, 0, old, strand);
+    if (n % 2 != old % 2) addAcross(strand, p[s.last], static_cast<int>(n), kSplitSatinOver_mm);
+    return {Kind::Satin, 2 * (c.to - c.from) / static_cast<double>(n)};
+  }
+  // too narrow for the most part: satin where it is wide, a run elsewhere
+  double satin = 0, rungs = 0;
+  const std::vector<Stretch> parts = stretchesOf(c, least);
+  for (const Stretch& part : parts) {
+    if (!part.wide) {
+      runAlongCentre(c, part, strand);
+      continue;
     }
-    runWithin(strand, centre, 2.0, kRunStray_mm, Kind::Run);
-    strand.add(p[s.last], Kind::Run);
-    return {Kind::Run, 2.0};
+    rungs += static_cast<double>(satinOver(c, s, part, o.pull_mm, 0, 0, strand));
+    satin += part.to - part.from;
   }
-  const size_t n = stepsOver(c.to - c.from, s.spacing_mm / 2, old);
-  for (size_t k = 0; k <= n; ++k) {
-    const double t = c.from + (c.to - c.from) * static_cast<double>(k) / static_cast<double>(n);
-    const Point here = c.edge[k % 2].at(t, 0.5), far = c.edge[1 - k % 2].at(t, 0.5);
-    const Point out = here + unit(here - far) * (o.pull_mm / 2);
-    addAcross(strand, out, static_cast<int>(k), kSplitSatinOver_mm);
-  }
-  if (n % 2 != old % 2) addAcross(strand, p[s.last], static_cast<int>(n), kSplitSatinOver_mm);
-  return {Kind::Satin, 2 * (c.to - c.from) / static_cast<double>(n)};
+  strand.add(p[s.last], parts.back().wide ? Kind::Satin : Kind::Run);
+  if (satin * 2 < c.to - c.from) return {Kind::Run, kColumnRun_mm};
+  return {Kind::Satin, 2 * satin / rungs};
 }
 
 // --- fills

@@ -17,6 +17,7 @@ constexpr double kOtherSpacing = 2.2;      // a change of spacing by this much i
 constexpr double kLeap_mm = 2.5;           // along the rows, from one row's end to the next there
 constexpr double kWay_mm = 1.0, kWayOverUsual = 4;  // from a row to what leads to another part
 constexpr double kLongestInFill_mm = 5.5;
+constexpr double kBend_deg = 10;  // rungs that turn by this from the first are those of a column
 
 /// Stitches that go one way.
 struct Leg {
@@ -209,13 +210,25 @@ class Sectioner {
     s.last = s.turns.back();
     s.stitch_mm = median(stitches);
     const bool pointed = between * 5 > l.rungs.size() * 2 && s.stitch_mm <= kLongestInFill_mm;
-    s.kind = pointed || s.steps || (hint_ == Kind::Fill && !split(between, l)) ? Kind::Fill
-                                                                               : Kind::Satin;
+    const bool rows = s.steps && (hint_ == Kind::Fill || !bends(l));
+    s.kind =
+        pointed || rows || (hint_ == Kind::Fill && !split(between, l)) ? Kind::Fill : Kind::Satin;
     if (hint_ == Kind::Satin && !pointed) s.kind = Kind::Satin;
     s.spacing_mm = s.kind == Kind::Fill ? rowSpacing(l) : 2 * evenStep(along);
     s.angle_deg = angleOf(l);
     bridge(s.first);
     out_.push_back(std::move(s));
+  }
+
+  /// Do the rungs turn, as those of a column in a bend do and rows of a fill do not?
+  bool bends(const Ladder& l) const {
+    double turned = 0, most = 0;
+    for (size_t j = 0; j + 1 < l.rungs.size(); ++j) {
+      const Point a = legs_[l.rungs[j]].d, b = legs_[l.rungs[j + 1]].d * -1;
+      turned += std::atan2(cross(a, b), dot(a, b));
+      most = std::max(most, std::abs(turned));
+    }
+    return most > radians(kBend_deg);
   }
 
   /// Mean step from rung to rung, two by two: in a bend the steps go by the outer and the inner

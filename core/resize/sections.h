@@ -14,7 +14,7 @@ struct Section {
   /// Satin and fill: the needle points where the thread turns back, from first to last. With
   /// `steps`, each row brings two: where it starts and where it ends.
   std::vector<size_t> turns;
-  bool steps = false;   ///< Rows are joined by a step along the edge.
+  bool steps = false;   ///< Rows or rungs are joined by a step along the edge.
   bool goesOn = false;  ///< The first turn ends the section before: the first row begins after it.
   bool leads = false;   ///< The next one goes on: the last turn may lie on its first row already.
   double spacing_mm =
@@ -25,8 +25,8 @@ struct Section {
 };
 
 /// Parts needle points in sewing order. Thread that turns back on itself at even steps is a ladder:
-/// a fill if its rungs carry needle points between (or are joined by steps), else satin; ladders
-/// are parted where they turn round or change their spacing, so that underlay comes apart from
+/// a fill if its rungs carry needle points between, or are joined by steps and lie level, else
+/// satin; ladders are parted where they turn round or change their spacing, so that underlay comes apart from
 /// cover. `hint` is the declared kind, or Kind::Unknown.
 std::vector<Section> sectionsOf(std::span<const Point> points, Kind hint);
 

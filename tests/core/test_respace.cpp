@@ -161,6 +161,74 @@ class TestRespace : public QObject {
     }
   }
 
+  /// Rungs of a column that are joined by steps along its edges are a column in a bend too.
+  void bentColumnsWithStepsKeepTheirThread() {
+    std::mt19937 random = testing::seeded(79);
+    for (int i = 0; i < 30; ++i) {
+      const double radius = between(random, 5, 40), spacing = between(random, 0.3, 0.5),
+                   width = between(random, 2.4, std::min(5.5, radius)),
+                   turn = between(random, 1, 4);
+      Pattern p;
+      p.threads.push_back({0x336699});
+      const int n = static_cast<int>(turn * radius / spacing);
+      for (int k = 0; k <= n; ++k)
+        for (int end : {0, 1}) {
+          const double a = turn * k / n, r = radius + (end == k % 2 ? -width : width) / 2;
+          p.stitches.push_back({Point{std::cos(a), std::sin(a)} * r, 0, 0, 0,
+                                k + end == 0 ? Op::Jump : Op::Stitch, Kind::Unknown});
+        }
+      const double scale = between(random, 0.8, std::min(1.8, 6.9 / width));
+      const Resized done = atScale(p, scale);
+      QCOMPARE(done.blocks[0].kind, Kind::Satin);
+      // rungs grow with the size, steps do not: thread per area is that of the rungs
+      auto across = [](const Pattern& made) {
+        double sum = 0;
+        forEachSegment(made, [&](Point a, Point b, size_t) {
+          if (distance(a, b) > 0.9) sum += distance(a, b);
+        });
+        return sum;
+      };
+      const double kept = across(done.pattern) / (across(p) * scale * scale);
+      QVERIFY2(std::abs(kept - 1) < 0.05, qPrintable(QString("%1 kept at %2, radius %3, width %4")
+                                                         .arg(kept)
+                                                         .arg(scale)
+                                                         .arg(radius)
+                                                         .arg(width)));
+    }
+  }
+  /// A column that tapers is a run only where it is narrow.
+  void taperedColumnsStaySatinWhereTheyAreWide() {
+    std::mt19937 random = testing::seeded(80);
+    for (int i = 0; i < 20; ++i) {
+      const double length = between(random, 25, 50), wide = between(random, 2.2, 2.7);
+      Pattern p;
+      p.threads.push_back({0x336699});
+      const int n = static_cast<int>(length / 0.2);
+      auto widthAt = [&](double x) { return 0.2 + (wide - 0.2) * x / length; };
+      for (int k = 0; k <= n; ++k) {
+        const double x = length * k / n;
+        p.stitches.push_back({{x, (k % 2 ? 0.5 : -0.5) * widthAt(x)},
+                              0,
+                              0,
+                              0,
+                              k == 0 ? Op::Jump : Op::Stitch,
+                              Kind::Unknown});
+      }
+      RespaceOptions o;
+      o.scale_x = o.scale_y = between(random, 0.5, 0.6);
+      const Pattern done = resizeRespacing(p, o).pattern;
+      double satin = 0, run = 0;
+      forEachSegment(done, [&](Point a, Point b, size_t row) {
+        const double x = mix(a, b, 0.5).x / o.scale_x, here = widthAt(x) * o.scale_x;
+        if (done.stitches[row].kind == Kind::Satin) QVERIFY(here > 0.75);
+        if (done.stitches[row].kind == Kind::Run) QVERIFY(here < 1.25);
+        (done.stitches[row].kind == Kind::Satin ? satin : run) += std::abs(b.x - a.x);
+      });
+      QVERIFY(run > 0);
+      QCOMPARE(satin > 0, widthAt(length - 3) * o.scale_x > 1);
+    }
+  }
+
   void fillKeepsItsRowsAndHoles() {
     std::mt19937 random = testing::seeded(72);
     for (int i = 0; i < 8; ++i) {

@@ -84,6 +84,28 @@ class TestArtwork : public QObject {
         readArtwork(svg("<rect width='96' height='48'/>", "width='200' height='200'"), "t");
     QVERIFY(std::abs(inkBox(px).width() - 25.4) < 0.05);  // 96 px to the inch
   }
+  /// However few pixels its page has, a drawing is read as finely.
+  void smallPagesAreReadAsFinely() {
+    const std::string body =
+        "<circle id='disc' cx='50' cy='50' r='40' fill='#804020'/><path d='M20 50h60' "
+        "stroke='#ffffff' stroke-width='6' fill='none'/>";
+    for (const char* px : {"1", "12", "4000"}) {
+      const std::string size =
+          "width='" + std::string(px) + "' height='" + px + "' viewBox='0 0 100 100'";
+      Artwork a = readArtwork(svg(body, size), "t");
+      QVERIFY(std::abs(inkBox(a).width() - std::atof(px) * 0.8 * 25.4 / 96) <
+              0.002 * std::atof(px));
+      placeArtwork(a, 80);
+      QCOMPARE(a.shapes.size(), size_t{2});
+      QVERIFY(std::abs(area_mm2(a.shapes[0].area) - kPi * 1600) < 3);
+      QVERIFY(std::abs(a.shapes[1].line_width_mm - 6) < 0.01);
+      QCOMPARE(a.shapes[0].element, std::string("disc"));
+    }
+    // without a size of its own
+    const Artwork bare = readArtwork(
+        "<svg xmlns='http://www.w3.org/2000/svg'><circle cx='5' cy='5' r='4'/></svg>", "t");
+    QVERIFY(std::abs(inkBox(bare).width() - 8 * 25.4 / 96) < 0.01);
+  }
   void evenOddAndNonZeroHoles() {
     const std::string d = "<path d='M0 0h60v60h-60z M20 20h20v20h-20z' ";
     QVERIFY(std::abs(inkArea(d + "fill-rule='evenodd'/>") - 3200) < 5);
@@ -279,6 +301,54 @@ class TestArtwork : public QObject {
     std::string lots = "<!DOCTYPE svg [<!ENTITY x '" + std::string(100'000, 'x') + "'>]><svg>";
     for (int i = 0; i < 1000; ++i) lots += "<desc>&x;</desc>";
     QVERIFY_THROWS_EXCEPTION(Error, readArtwork(lots + "</svg>", "t"));
+  }
+  /// Steps of a blend of which only rims are seen become bands; nothing of what is seen is lost.
+  void blendsAreSewnInBands() {
+    std::string steps;
+    for (int i = 0; i <= 120; ++i) {
+      char fill[8];
+      std::snprintf(fill, sizeof fill, "#%02xa040", 255 - 2 * i);
+      steps += "<ellipse cx='50' cy='50' rx='" + std::to_string(45 - 0.3 * i) + "' ry='" +
+               std::to_string(40 - 0.3 * i) + "' fill='" + fill + "'/>";
+    }
+    const Artwork a = readArtwork(svg(steps), "t");
+    std::vector<std::string> hidden;
+    const std::vector<Shape> shown = withoutHidden(a.shapes, hidden);
+    QVERIFY(hidden.empty());
+    QVERIFY2(shown.size() >= 4 && shown.size() <= 8, qPrintable(QString::number(shown.size())));
+    Area all;
+    for (const Shape& s : shown) all = united(all, s.area);
+    QVERIFY(std::abs(area_mm2(all) - kPi * 45 * 40) < 20);
+    // each place in a colour near that of its step
+    std::mt19937 random = testing::seeded(94);
+    for (int i = 0; i < 200; ++i) {
+      const double turn = testing::between(random, 0, 2 * kPi),
+                   k = testing::between(random, 1, 110);
+      const Point p{50 + (45 - 0.3 * k) * std::cos(turn), 50 + (40 - 0.3 * k) * std::sin(turn)};
+      const Shape* top = nullptr;
+      for (const Shape& s : shown)
+        if (contains(s.area, p)) top = &s;
+      QVERIFY(top);
+      QVERIFY(std::abs(static_cast<int>(top->colour.rgb >> 16) - (255 - 2 * k)) < 64);
+    }
+  }
+  /// Outlines that run along each other leave slivers when one is cut by the other: none is sewn.
+  void sliversOfClippingAreNotSewn() {
+    std::mt19937 random = testing::seeded(95);
+    for (int i = 0; i < 20; ++i) {
+      const double off = testing::between(random, 0.005, 0.08);
+      Shape below, above;
+      below.element = "below", above.element = "above";
+      below.area = {{{0, 0}, {60, 0}, {60, 30}, {0, 30}}};
+      above.area = {{{off, off}, {60 - off, off / 2}, {60 - off, 20}, {off, 20}}};
+      std::vector<std::string> hidden;
+      for (const Shape& s : withoutHidden(std::vector<Shape>{below, above}, hidden))
+        for (const Area& part : separated(s.area)) QVERIFY(!withoutSlivers(part, 0.1).empty());
+      const SewnShape sewn =
+          digitise(withoutHidden(std::vector<Shape>{below, above}, hidden)[0], {}, {0, 0});
+      for (const Strand& s : sewn.strands)
+        for (Point p : s.points) QVERIFY(p.y > 19);  // a strip under the edge, and what is seen
+    }
   }
   /// A wide line under a narrower one on the same way shows its edges.
   void theEdgesOfALineUnderANarrowerOneAreSewn() {

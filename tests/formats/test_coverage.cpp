@@ -96,6 +96,30 @@ class TestCoverage : public QObject {
     QVERIFY(testing::compared(drawn, sewn).ofFirst() < 0.15);
   }
 
+  /// Holes of 2 mm² and more stay open under thread of its full width, wherever they lie.
+  void smallHolesStayOpen() {
+    std::mt19937 random = testing::seeded(293);
+    for (int i = 0; i < 12; ++i) {
+      const bool fill = i % 2;  // else a stroke of letters' width
+      const double w = between(random, 1.5, 2.6), h = between(random, 2.1, 6) / w;
+      const double high = fill ? 24 : h + 6, turn = between(random, 0, 180);
+      Shape s;
+      s.area = {{{-14, -high / 2}, {14, -high / 2}, {14, high / 2}, {-14, high / 2}},
+                {{-w / 2, -h / 2}, {-w / 2, h / 2}, {w / 2, h / 2}, {w / 2, -h / 2}}};
+      const Transform turned = Transform::turning(turn);
+      s.area = transformed(s.area, turned);
+      Pattern p;
+      const SewnShape sewn = digitise(s, {}, {0, 0});
+      appendStrands(p, sewn.strands, {s.colour, "t", {}});
+      const Area hole{s.area[1]};
+      testing::Canvas drawn(boundsOf(hole).grown(1), 20), thread(boundsOf(hole).grown(1), 20);
+      drawn.fill(hole);
+      thread.sew(p, 0.4);
+      const double closed = testing::compared(drawn, thread).ofFirst();
+      QVERIFY2(closed < 0.2, qPrintable(QString("%1: %2").arg(i).arg(closed)));
+    }
+  }
+
   void sizedDrawingsAreAsLargeAsAsked() {
     std::mt19937 random = testing::seeded(292);
     for (int i = 0; i < 10; ++i) {
