@@ -36,6 +36,9 @@ std::string inWords(const LetterWarning& w) {
                   ? std::string(" collide")
                   : " stand " + apart + ", under " + formatNumber(kCrowdedGap_mm, 1) + " mm") +
              "; widen the gap or the radius";
+    case LetterWarning::What::Widened:
+      return quoted + " would run into one another on this arc: set " + formatNumber(w.mm, 1) +
+             " mm farther apart; a larger radius brings them together";
     case LetterWarning::What::HeightOutside:
       return "a height of " + formatNumber(w.mm, 1) + " mm is outside the face's " +
              formatNumber(w.low_mm, 1) + " to " + formatNumber(w.high_mm, 1) + " mm";

@@ -16,6 +16,9 @@
 namespace rt {
 namespace {
 
+constexpr double kGapRoom_mm = 0.05;  // beyond the least gap, as sewing anew moves a needle point
+constexpr double kMostWidened = 3;    // of the cap height: how far letters are moved apart
+constexpr double kFullCircle = 0.92;  // of a circle: text that is moved apart leaves its ends apart
 constexpr size_t kLongestText = 2000;     // one lettering; more is a slip of the paste
 constexpr double kStrokeCorner_deg = 50;  // sharper turns of a stroke are meant
 constexpr double kStrokeStep_mm = 0.5;    // of the curve through a stroke's points
@@ -80,6 +83,39 @@ class Composer {
     return std::move(out_);
   }
 
+  /// The letters on both sides of a gap, counted over all lines.
+  std::string pairAfter(size_t index) const {
+    for (const Line& line : lines_) {
+      const auto& glyphs = line.set.glyphs;
+      if (index + 1 < glyphs.size()) return glyphs[index].text + glyphs[index + 1].text;
+      if (index < glyphs.size()) return glyphs[index].text;
+      index -= glyphs.size();
+    }
+    return {};
+  }
+
+  /// What each gap lacks on the inside of an arc so that letters are told apart, along the
+  /// baseline, letters of all lines one after another; empty where no gap lacks anything.
+  std::vector<double> lackingGaps() const {
+    std::vector<double> out;
+    bool any = false;
+    for (const Line& line : lines_) {
+      const auto& glyphs = line.set.glyphs;
+      double added = 0;
+      std::vector<double> gaps(glyphs.size(), 0);
+      for (size_t i = 0; i + 1 < glyphs.size(); ++i)
+        if (glyphs[i].word == glyphs[i + 1].word) added += gaps[i] = lackingGap(line, i);
+      const double length = glyphs.back().right - glyphs.front().left + added;
+      if (length > kFullCircle * 2 * kPi * line.base.radius_mm())
+        std::fill(gaps.begin(), gaps.end(), 0);
+      else
+        any = any || added > 0;
+      out.insert(out.end(), gaps.begin(), gaps.end());
+    }
+    if (!any) out.clear();
+    return out;
+  }
+
  private:
   struct Line {
     SetLine set;
@@ -129,6 +165,23 @@ class Composer {
     if (options_.arc_side == ArcSide::Inside && options_.height_mm >= radius)
       throw Error("the letters are taller than the arc's radius", "arc radius",
                   "take a radius over " + formatNumber(options_.height_mm, 1) + " mm");
+  }
+
+  double lackingGap(const Line& line, size_t i) const {
+    const SetGlyph& next = line.set.glyphs[i + 1];
+    const double x = (next.left + next.right) / 2;
+    const Transform back = line.base.at(x).inverse().value_or(Transform{});
+    auto apart = [&](double by) {
+      const Transform to = line.base.at(x + by) * Transform::moving({by, 0}) * back;
+      ThreadSegments moved = line.thread[i + 1];
+      for (auto& [a, b] : moved) a = to(a), b = to(b);
+      return gapBetween(line.thread[i], moved).mm >= kCrowdedGap_mm + kGapRoom_mm;
+    };
+    if (gapBetween(line.thread[i], line.thread[i + 1]).mm >= kCrowdedGap_mm) return 0;
+    double low = 0, high = kMostWidened * options_.height_mm;
+    if (!apart(high)) return 0;
+    while (high - low > 0.02) (apart((low + high) / 2) ? high : low) = (low + high) / 2;
+    return high;
   }
 
   /// Takes a letter's point to where it will be sewn.
@@ -378,6 +431,27 @@ std::u32string checkedText(const std::string& text) {
   return codes;
 }
 
+/// Set once, and on the inside of an arc once more with letters moved apart that would collide.
+Lettering composed(const std::u32string& codes, const Face& face, const LetterOptions& options) {
+  Composer first(face, options);
+  Lettering out = first.run(codes);
+  const bool mayWiden = options.arc_radius_mm > 0 && options.arc_side == ArcSide::Inside &&
+                        !face.joins && options.gap_mm >= 0;
+  const std::vector<double> lacking = mayWiden ? first.lackingGaps() : std::vector<double>{};
+  if (lacking.empty()) return out;
+  LetterOptions wider = options;
+  wider.gaps_mm.resize(std::max(lacking.size(), options.gaps_mm.size()));
+  std::vector<LetterWarning> said;
+  for (size_t i = 0; i < lacking.size(); ++i) {
+    if (lacking[i] <= 0 || wider.gaps_mm[i] < 0) continue;
+    wider.gaps_mm[i] += lacking[i];
+    said.push_back({LetterWarning::What::Widened, first.pairAfter(i), lacking[i]});
+  }
+  out = Composer(face, wider).run(codes);
+  out.warnings.insert(out.warnings.end(), said.begin(), said.end());
+  return out;
+}
+
 }  // namespace
 
 Lettering turned(Lettering lettering, double turn_deg) {
@@ -399,7 +473,7 @@ Lettering letter(const std::string& text, const Face& face, const LetterOptions&
   // made level and then turned: the same letters are sewn the same way at every turn
   LetterOptions level = options;
   level.turn_deg = 0;
-  Lettering out = turned(Composer(face, level).run(checkedText(text)), options.turn_deg);
+  Lettering out = turned(composed(checkedText(text), face, level), options.turn_deg);
   if (options.height_mm < face.min_height_mm || options.height_mm > face.max_height_mm)
     out.warnings.push_back({LetterWarning::What::HeightOutside, "", options.height_mm,
                             face.min_height_mm, face.max_height_mm});

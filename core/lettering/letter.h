@@ -43,6 +43,7 @@ struct LetterWarning {
     NoLetter,       ///< The face has no `letters`; left out.
     NotJoined,      ///< `letters` of a joined face stand `mm` apart.
     Crowded,        ///< `letters` stand `mm` apart, too near to be told apart when sewn.
+    Widened,        ///< The gap of `letters` is `mm` wider along the baseline, for the same reason.
     HeightOutside,  ///< `mm` is outside the face's `low_mm` to `high_mm`.
   };
   What what = What::NoLetter;
@@ -66,7 +67,9 @@ inline constexpr double kCrowdedGap_mm = 0.5;
 
 /// Sets text (UTF-8, composed; lines parted by line breaks). Straight: the first baseline on y = 0,
 /// centred on x = 0. On an arc: the middle of the first baseline at (0, 0), running along +x there;
-/// further lines lie on circles about the same centre. Throws Error for text without a letter that
+/// further lines lie on circles about the same centre. Letters whose heads would run into one
+/// another on the inside of an arc are moved apart until they are told apart, unless a gap below 0
+/// was asked for or the circle has no room. Throws Error for text without a letter that
 /// the face has, a height that is not over 0, or text longer than its circle.
 Lettering letter(const std::string& text, const Face& face, const LetterOptions& options);
 

@@ -59,6 +59,49 @@ const std::string kLetters =
 class TestOutlineLetters : public QObject {
   Q_OBJECT
  private slots:
+  /// Heads that would run into one another on the inside of an arc are moved apart, and it is said;
+  /// letters that have room stay where they were.
+  void lettersOnTightArcsAreToldApart() {
+    std::mt19937 random = testing::seeded(98);
+    const std::string letters = "TVWHMAEIKYO";
+    int moved = 0;
+    for (int i = 0; i < 16; ++i) {
+      std::string text;
+      for (int k = 0; k < 4; ++k) text += letters[random() % letters.size()];
+      const Face& f = face(i % 2 ? "sans-bold" : "serif-bold");
+      LetterOptions o = plain(between(random, 9, 14));
+      o.arc_radius_mm = between(random, 2.2, 9) * o.height_mm;
+      const Lettering l = letter(text, f, o);
+      for (const PlacedGlyph& g : l.glyphs)
+        if (g.gap_to_next_mm)
+          QVERIFY2(*g.gap_to_next_mm >= kCrowdedGap_mm, qPrintable(QString("%1 at %2: %3")
+                                                                       .arg(text.c_str())
+                                                                       .arg(o.arc_radius_mm)
+                                                                       .arg(*g.gap_to_next_mm)));
+      const auto widened =
+          std::count_if(l.warnings.begin(), l.warnings.end(), [](const LetterWarning& w) {
+            return w.what == LetterWarning::What::Widened && w.mm > 0;
+          });
+      moved += widened > 0;
+      // without a tight arc, and where less is asked for, nothing moves
+      LetterOptions tight = o;
+      tight.gap_mm = -0.01;
+      const Lettering asked = letter(text, f, tight);
+      if (widened == 0)
+        for (size_t k = 0; k < l.glyphs.size(); ++k)
+          QVERIFY(distance(l.glyphs[k].at, asked.glyphs[k].at) < 0.1);
+      else
+        QVERIFY(l.advance_mm > asked.advance_mm);
+    }
+    QVERIFY(moved > 4 && moved < 16);
+    // where the circle has no room the letters stay, and it is said that they collide
+    LetterOptions full = plain(12);
+    full.arc_radius_mm = 14;
+    const Lettering l = letter("TTTT", face("sans-bold"), full);
+    QVERIFY(std::any_of(l.warnings.begin(), l.warnings.end(), [](const LetterWarning& w) {
+      return w.what == LetterWarning::What::Crowded;
+    }));
+  }
   void sewnLettersLookLikeDrawnOnes_data() {
     QTest::addColumn<QString>("id");
     QTest::addColumn<double>("height");
