@@ -148,7 +148,7 @@ ShopPractice practiceFrom(const Json& o, const std::string& file) {
                whole("score_cautious")};
   p.resume_overlap_stitches = static_cast<size_t>(whole("resume_overlap_stitches"));
   if (!(s.ties.start_mm <= 3) || !(s.ties.end_mm <= 3) || !(s.bobbin_share < 1) ||
-      !(s.columns.stand_back * 3 < 1) || !(p.shape.stretch_rehoop >= p.shape.stretch_check))
+      !(s.columns.stand_back < 1) || !(p.shape.stretch_rehoop >= p.shape.stretch_check))
     throw Error(
         "a tie is up to 3 mm, the bobbin gives less than the top, points stand back by less "
         "than the width, cloth is hooped again later than it is checked",

@@ -455,6 +455,24 @@ Course CourseMaker::across() {
 
 // --- ZigzagWriter
 
+namespace {
+
+constexpr size_t kFanRungs = 6;      // to each side: over these a fan is measured
+constexpr double kRoomForAll = 0.6;  // of the spacing
+constexpr double kLeastBack_mm = 0.4;
+constexpr double kUnderlayFan = 0.6;       // of an underlay's needle points: what a fan thins out
+constexpr double kLeastRungLeft_mm = 1.0;  // of a rung whose needle point stands back
+
+/// From 0 to 1, spread evenly however many are taken: the bits of `n` in turn (van der Corput
+/// 1935).
+double evenly(uint32_t n) {
+  double sum = 0;
+  for (double part = 0.5; n > 0; n >>= 1, part /= 2) sum += part * (n & 1);
+  return sum;
+}
+
+}  // namespace
+
 void ZigzagWriter::add(const Rung& rung) {
   rungs_.push_back(rung);
 }
@@ -480,11 +498,36 @@ bool ZigzagWriter::narrow(double least_mm) const {
   return meanWidth_mm() < least_mm && wide * 5 < rungs_.size();
 }
 
+/// How far rungs about `k` stand apart across their own direction: on the side asked for and on the
+/// other, rung by second rung, over a few of them.
+std::pair<double, double> ZigzagWriter::gapsAt(size_t k, bool left) const {
+  const size_t first = k - std::min(k, kFanRungs),
+               last = std::min(k + kFanRungs, rungs_.size() - 1);
+  if (first == last) return {0, 0};
+  const double pairs = static_cast<double>(last - first) / 2;
+  const Point way = unit(rungs_[k].right - rungs_[k].left);
+  const double lefts = std::abs(cross(way, rungs_[last].left - rungs_[first].left)) / pairs;
+  const double rights = std::abs(cross(way, rungs_[last].right - rungs_[first].right)) / pairs;
+  return left ? std::pair(lefts, rights) : std::pair(rights, lefts);
+}
+
+/// How much of a rung a needle point leaves free on the crowded side, as a part of the width. Of
+/// the rungs of a fan only as many may reach a place as they stand apart there: one that wants a
+/// gap of `gap_mm` goes no farther than where there is one.
+double ZigzagWriter::standsBack(size_t k, bool left, double gap_mm) const {
+  const ColumnRule& rule = options_.rule;
+  const double width = rungs_[k].width_mm();
+  if (width <= rule.stand_back_from_mm) return 0;
+  const auto [near, far] = gapsAt(k, left);
+  if (near >= gap_mm || far <= near) return 0;
+  const double most = std::min(rule.stand_back, 1 - kLeastRungLeft_mm / width);
+  const double back = std::clamp((gap_mm - near) / (far - near), 0.0, std::max(0.0, most));
+  return back * width < kLeastBack_mm ? 0 : back;  // a little back is but a ragged edge
+}
+
 std::vector<Point> ZigzagWriter::needlePoints(bool fromRight) const {
   Strand strand;
-  Point lastOf[2];
-  int pulled[2] = {0, 0};
-  const ColumnRule& rule = options_.rule;
+  uint32_t turn[2] = {0, 0};
   for (size_t k = 0; k < rungs_.size(); ++k) {
     const Rung& r = rungs_[k];
     const int side = static_cast<int>((k + (fromRight ? 1 : 0)) % 2);
@@ -493,12 +536,11 @@ std::vector<Point> ZigzagWriter::needlePoints(bool fromRight) const {
     // narrow tips keep a thread's width between their edges
     const double out = std::max(options_.pull_mm / 2 - inset_, -0.3 * width);
     Point p = edge + unit(edge - far) * out;
-    // as many stand back, to three depths in turn, as the edge has no room for
-    const bool crowded = k >= 2 && distance(p, lastOf[side]) < rule.crowded * options_.spacing_mm;
-    if (crowded && width > rule.stand_back_from_mm)
-      p = mix(p, far, rule.stand_back * (1 + pulled[side]++ % 3));
-    else
-      lastOf[side] = p, pulled[side] = 0;
+    // a gentle bend has room for all: a single one that stands back would be a notch in its edge
+    if (gapsAt(k, side == 0).first < kRoomForAll * options_.spacing_mm) {
+      const double gap = options_.rule.crowded * options_.spacing_mm * evenly(++turn[side]);
+      p = mix(p, far, standsBack(k, side == 0, gap));
+    }
     addAcross(strand, p, static_cast<int>(k), options_.split_over_mm);
   }
   return strand.points;
@@ -514,14 +556,21 @@ std::vector<Point> ZigzagWriter::rail(double part) const {
 
 std::vector<Point> ZigzagWriter::underlay(bool fromRight) const {
   std::vector<Point> out;
+  uint32_t turn = 0;
   const auto every = static_cast<size_t>(std::max(
       1.0, std::round(2 * kUnderlayStep_mm / options_.spacing_mm)));  // two rungs a spacing
   for (size_t k = every; k + every < rungs_.size(); k += every) {
     const Rung& r = rungs_[k];
-    const Point edge = (out.size() % 2 == 0) != fromRight ? r.left : r.right;
+    const bool left = (out.size() % 2 == 0) != fromRight;
+    const Point edge = left ? r.left : r.right, other = left ? r.right : r.left;
     const double width = r.width_mm();
-    const bool tapers = width < 3 * kUnderlayInset_mm;
-    out.push_back(tapers ? r.middle() : mix(edge, r.middle(), kUnderlayInset_mm / (width / 2)));
+    if (width < 3 * kUnderlayInset_mm) {
+      out.push_back(r.middle());
+      continue;
+    }
+    // in a fan as the satin's, so that it is no knot under it
+    const double back = standsBack(k, left, kUnderlayFan * gapsAt(k, left).second * evenly(++turn));
+    out.push_back(mix(edge, other, std::max(back, kUnderlayInset_mm / width)));
   }
   return out;
 }

@@ -189,6 +189,9 @@ class ZigzagWriter {
   std::vector<Point> underlay(bool fromRight = false) const;
 
  private:
+  std::pair<double, double> gapsAt(size_t k, bool left) const;
+  double standsBack(size_t k, bool left, double gap_mm) const;
+
   SatinOptions options_;
   double inset_;
   std::vector<Rung> rungs_;

@@ -18,9 +18,9 @@ struct ColumnRule {
   double ring_lap_mm = 0.4;    ///< A ring's satin goes on past its beginning.
   /// An outer edge may open by this factor before the rungs in a bend come closer.
   double open_edge = 1.10;
-  /// Needle points of one edge nearer than this part of the spacing stand back …
-  double crowded = 0.6;
-  double stand_back = 0.22;         ///< … by one to three times this part of the column's width,
+  /// Where rungs come nearer than this part of the spacing, needle points stand back …
+  double crowded = 0.80;
+  double stand_back = 0.75;         ///< … by at most this part of the column's width,
   double stand_back_from_mm = 1.2;  ///< in columns from this width.
   friend bool operator==(const ColumnRule&, const ColumnRule&) = default;
 };

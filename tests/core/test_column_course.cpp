@@ -188,6 +188,49 @@ class TestColumnCourse : public QObject {
     QVERIFY(inside >= 3);  // and the edge stays sewn
   }
 
+  /// In a fan, however wide and tight and however its rungs slant on its inner edge, thread is
+  /// nowhere much denser than where they lie level, and nowhere thin.
+  void fansAreNoKnots() {
+    std::mt19937 random = testing::seeded(174);
+    for (int i = 0; i < 30; ++i) {
+      SatinOptions o;
+      o.pull_mm = 0;
+      o.split_over_mm = 100;
+      o.spacing_mm = between(random, 0.35, 0.45);
+      const double outer = between(random, 3.5, 8), inner = between(random, 0.15, 0.6),
+                   slant = i % 2 ? between(random, 0, 0.8) : 0;
+      ZigzagWriter fan(o, 0);
+      const double step = o.spacing_mm / 2 / outer;  // half the spacing apart outside
+      for (double turn = 0; turn < 2.4; turn += step) {
+        const double a = turn + 0.1;
+        fan.add({Point{std::cos(a), std::sin(a)} * (inner + slant * (1 + std::sin(2 * a))),
+                 Point{std::cos(a), std::sin(a)} * outer});
+      }
+      const std::vector<Point> points = fan.needlePoints();
+      const double level = 2 / o.spacing_mm;
+      for (double r = 1.2; r + 0.8 < outer; r += 0.3)
+        for (double a = 0.8; a < 1.8; a += 0.1) {
+          const Point c = Point{std::cos(a), std::sin(a)} * r;
+          constexpr double kDisc_mm = 0.7;
+          double thread = 0;
+          for (size_t k = 1; k < points.size(); ++k) {
+            const double mm = distance(points[k - 1], points[k]);
+            const int parts = static_cast<int>(mm / 0.02) + 1;
+            for (int n = 0; n < parts; ++n)
+              thread += distance(mix(points[k - 1], points[k], (n + 0.5) / parts), c) < kDisc_mm
+                            ? mm / parts
+                            : 0;
+          }
+          const double density = thread / (kPi * kDisc_mm * kDisc_mm);
+          QVERIFY2(density < 1.5 * level,
+                   qPrintable(QString("%1 of %2 at %3").arg(density).arg(level).arg(r)));
+          if (r > inner + 3 * slant + 1)
+            QVERIFY2(density > 0.6 * level,
+                     qPrintable(QString("%1 of %2 at %3").arg(density).arg(level).arg(r)));
+        }
+    }
+  }
+
   void whatOthersCoverIsLeftToThem() {
     CoverGrid grid({-10, -10, 10, 10}, 0.4);
     std::vector<Rung> rungs;
