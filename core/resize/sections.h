@@ -26,8 +26,8 @@ struct Section {
 
 /// Parts needle points in sewing order. Thread that turns back on itself at even steps is a ladder:
 /// a fill if its rungs carry needle points between, or are joined by steps and lie level, else
-/// satin; ladders are parted where they turn round or change their spacing, so that underlay comes apart from
-/// cover. `hint` is the declared kind, or Kind::Unknown.
+/// satin; ladders are parted where they turn round or change their spacing, so that underlay comes
+/// apart from cover. `hint` is the declared kind, or Kind::Unknown.
 std::vector<Section> sectionsOf(std::span<const Point> points, Kind hint);
 
 }  // namespace rt
