@@ -250,7 +250,8 @@ class Collector {
 
   void addFill(const pugi::xml_node& node, const Transform& here, double opacity,
                const Area* clip) {
-    if (styleOf(node, "fill").find("none") == 0) return;
+    const std::string painted = styleOf(node, "fill");
+    if (painted.empty() || painted.find("none") == 0) return;
     const bool evenOdd = styleOf(node, "fill-rule") == "evenodd";
     Area area = pathArea(node.attribute("d").value(), here,
                          evenOdd ? FillRule::EvenOdd : FillRule::NonZero);

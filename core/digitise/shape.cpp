@@ -63,10 +63,11 @@ Area withOpenHoles(const Area& part) {
   for (size_t i = 1; i < part.size(); ++i) holes.push_back(opened(part[i]));
   if (holes.empty()) return part;
   for (const Area& run : separated(united(holes))) {
+    const Box box = boundsOf(std::span<const Point>(run[0]));
     std::vector<size_t> in;  // whose holes these are
     for (size_t i = 0; i < holes.size(); ++i)
-      if (contains(run[0], part[i + 1][0])) in.push_back(i);
-    const Area near = cropped({part[0]}, boundsOf(std::span<const Point>(run[0])).grown(1));
+      if (box.contains(part[i + 1][0]) && contains(run[0], part[i + 1][0])) in.push_back(i);
+    const Area near = cropped({part[0]}, box.grown(1));
     if (in.size() == 1 && difference({run[0]}, near).empty()) continue;
     for (size_t i : in) holes[i] = {part[i + 1]};
   }
@@ -139,7 +140,7 @@ bool isPlainStroke(const Shape& shape, double ink_mm2) {
   const double width = shape.line_width_mm;
   if (!shape.closed && shape.end == LineEnd::Round) return false;
   std::vector<Point> line = shape.line;
-  if (shape.closed) line.insert(line.end(), {shape.line[0], shape.line[1]});
+  if (shape.closed && line.size() > 2) line.insert(line.end(), {shape.line[0], shape.line[1]});
   if (ink_mm2 < kOnItself * polylineLength(line) * width) return false;
   // how far it turns within half its width
   std::deque<std::pair<double, double>> turns;  // where, and by how much

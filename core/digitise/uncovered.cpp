@@ -15,6 +15,7 @@ constexpr double kMostRim = 0.25;       // of a shape's area
 constexpr int kBandApart = 64;          // of 765: colours that one thread stands for
 constexpr double kMuchSliver = 0.0005;  // of an area: slivers that spoil an outline
 constexpr double kLeastSeen = 0.01;     // of a shape's area
+constexpr double kNothing_mm2 = 1e-4;   // of what is seen
 constexpr double kLeastLine_mm = 0.5;   // of a line that comes apart
 constexpr double kLeastEdges = 0.1;     // of what is seen of a line: edges that are worth sewing
 constexpr double kLeastEdges_mm2 = 1.0;
@@ -157,8 +158,6 @@ Channels channelsOf(Colour c) {
 /// of the next. Together they are a band that can be sewn, in their mean colour.
 class BlendBand {
  public:
-  bool empty() const { return steps_.empty(); }
-
   /// False for a colour too far from the band's others.
   bool takes(Colour colour) const {
     int apart = 0;
@@ -181,17 +180,14 @@ class BlendBand {
   /// Ends the band: into `shown` if it can be sewn, else its names into `hidden`.
   void end(std::vector<Shape>& shown, std::vector<std::string>& hidden) {
     if (steps_.empty()) return;
-    if (steps_.size() == 1 && steps_[0].seen < kLeastSeen) {
-      hidden.push_back(steps_[0].shape.element);
+    const bool lone = steps_.size() == 1 && steps_[0].seen < kLeastSeen;
+    Area band = lone ? Area{} : area();
+    if (band.empty()) {
+      for (const Step& s : steps_) hidden.push_back(s.shape.element);
     } else {
-      std::vector<Area> rims, inks;
-      for (Step& s : steps_) {
-        rims.push_back(std::move(s.rim));
-        inks.push_back(s.shape.area);
-      }
       auto less = [](const Step& a, const Step& b) { return a.seen_mm2 < b.seen_mm2; };
       shown.push_back(std::max_element(steps_.begin(), steps_.end(), less)->shape);
-      shown.back().area = withUnderlap(united(rims), united(inks));
+      shown.back().area = std::move(band);
       shown.back().colour = meanColour();
     }
     steps_.clear();
@@ -204,6 +200,16 @@ class BlendBand {
     double seen_mm2 = 0, seen = 0;
   };
 
+  Area area() const {
+    std::vector<Area> rims, inks;
+    for (const Step& s : steps_) {
+      rims.push_back(s.rim);
+      inks.push_back(s.shape.area);
+    }
+    return withUnderlap(united(rims), united(inks));
+  }
+
+  /// Of steps of which something is seen.
   Colour meanColour() const {
     double all = 0;
     std::array<double, 3> sum{};
@@ -234,6 +240,10 @@ std::vector<Shape> withoutHidden(std::span<const Shape> shapes, std::vector<std:
     if (shape.line.empty() && !under.empty()) {
       const Area seen = difference(ink, above);
       const double seen_mm2 = area_mm2(seen), part = seen_mm2 / std::max(1e-9, area_mm2(ink));
+      if (seen_mm2 < kNothing_mm2) {
+        hidden.push_back(shape.element);
+        continue;
+      }
       if (isRim(seen, part)) {
         if (!band.takes(shape.colour)) band.end(shown, hidden);
         band.add(shape, seen, seen_mm2, part);

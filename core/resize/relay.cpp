@@ -148,15 +148,14 @@ void runAlongCentre(const Column& c, const Stretch& part, Strand& strand) {
   runWithin(strand, centre, kColumnRun_mm, kRunStray_mm, Kind::Run);
 }
 
-/// Satin over a stretch, its first needle point on edge `side`; how many rungs.
-size_t satinOver(const Column& c, const Section& s, const Stretch& part, double pull_mm,
-                 size_t side, size_t old, Strand& strand) {
+/// Satin over a stretch; how many rungs.
+size_t satinOver(const Column& c, const Section& s, const Stretch& part, double pull_mm, size_t old,
+                 Strand& strand) {
   const double length = part.to - part.from;
   const size_t n = stepsOver(length, s.spacing_mm / 2, old);
   for (size_t k = 0; k <= n; ++k) {
     const double t = part.from + length * static_cast<double>(k) / static_cast<double>(n);
-    const size_t at = (side + k) % 2;
-    const Point here = c.edge[at].at(t, 0.5), far = c.edge[1 - at].at(t, 0.5);
+    const Point here = c.edge[k % 2].at(t, 0.5), far = c.edge[1 - k % 2].at(t, 0.5);
     const Point out = unit(here - far) * (pull_mm / 2);
     if (s.steps) strand.add(here + out, Kind::Satin);
     addAcross(strand, s.steps ? far - out : here + out, static_cast<int>(k), kSplitSatinOver_mm);
@@ -170,7 +169,7 @@ Relaid relayColumn(const Section& s, std::span<const Point> p, const RelayOption
   const size_t old = s.steps ? s.turns.size() / 2 - 1 : s.turns.size() - 1;
   const double least = o.least_column_mm - o.pull_mm - 1e-3;
   if (c.width_mm >= least) {
-    const size_t n = satinOver(c, s, {c.from, c.to}, o.pull_mm, 0, old, strand);
+    const size_t n = satinOver(c, s, {c.from, c.to}, o.pull_mm, old, strand);
     if (n % 2 != old % 2) addAcross(strand, p[s.last], static_cast<int>(n), kSplitSatinOver_mm);
     return {Kind::Satin, 2 * (c.to - c.from) / static_cast<double>(n)};
   }
@@ -182,7 +181,7 @@ Relaid relayColumn(const Section& s, std::span<const Point> p, const RelayOption
       runAlongCentre(c, part, strand);
       continue;
     }
-    rungs += static_cast<double>(satinOver(c, s, part, o.pull_mm, 0, 0, strand));
+    rungs += static_cast<double>(satinOver(c, s, part, o.pull_mm, 0, strand));
     satin += part.to - part.from;
   }
   strand.add(p[s.last], parts.back().wide ? Kind::Satin : Kind::Run);

@@ -394,6 +394,15 @@ class TestArtwork : public QObject {
     size_t hidden = 0;
     for (const std::string& w : d.warnings) hidden += w.find("hidden") != std::string::npos;
     QCOMPARE(hidden, size_t{2});
+    // several of nearly one colour under another are hidden as well, each by its name
+    const Artwork pile = readArtwork(
+        svg("<rect x='20' y='20' width='20' height='20' fill='#aa0000'/><rect x='22' y='20' "
+            "width='20' height='20' fill='#ac0000'/><rect x='24' y='20' width='20' height='20' "
+            "fill='#ae0000'/><rect x='10' y='10' width='50' height='50' fill='#0000aa'/>"),
+        "t");
+    std::vector<std::string> under;
+    QCOMPARE(withoutHidden(pile.shapes, under).size(), size_t{1});
+    QCOMPARE(under.size(), size_t{3});
     // one good layer over the whole, a little more under the edges
     QVERIFY(testing::sewnLength(d.pattern) < 1.35 * 3600 / 0.25);
   }
