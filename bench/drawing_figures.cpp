@@ -22,7 +22,6 @@ namespace {
 using namespace rt;
 
 constexpr double kPixels = 8;  // a millimetre
-constexpr double kThread_mm = 0.4;
 constexpr double kAround_mm = 3;
 constexpr double kPixelOfPage_mm = 25.4 / 96;
 constexpr int kMostApart = 150;       // of a colour that still counts as the drawing's, of 765
@@ -72,7 +71,7 @@ QImage sewn(const Pattern& pattern, const Canvas& canvas) {
   p.scale(kPixels, kPixels);
   p.translate(-canvas.box.left, -canvas.box.top);
   forEachSegment(pattern, [&](Point a, Point b, size_t row) {
-    p.setPen(QPen(QColor(QRgb(pattern.colourOf(pattern.stitches[row]).rgb)), kThread_mm,
+    p.setPen(QPen(QColor(QRgb(pattern.colourOf(pattern.stitches[row]).rgb)), kThreadWidth_mm,
                   Qt::SolidLine, Qt::RoundCap));
     p.drawLine(QPointF(a.x, a.y), QPointF(b.x, b.y));
   });

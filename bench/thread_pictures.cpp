@@ -23,7 +23,6 @@ namespace {
 using namespace rt;
 
 double kPixels = 10;  // a millimetre
-constexpr double kThread_mm = 0.4;
 constexpr double kAround_mm = 2;
 constexpr int kPageWide = 1900;
 
@@ -41,10 +40,10 @@ QImage sewn(const Pattern& pattern) {
     const Stitch& s = pattern.stitches[row];
     const QColor thread(QRgb(pattern.colourOf(s).rgb));
     const QLineF line(a.x, a.y, b.x, b.y);
-    p.setPen(QPen(thread.darker(170), kThread_mm, Qt::SolidLine, Qt::RoundCap));
+    p.setPen(QPen(thread.darker(170), kThreadWidth_mm, Qt::SolidLine, Qt::RoundCap));
     p.drawLine(line);
-    p.setPen(QPen(thread.lighter(s.kind == Kind::Tie ? 190 : 125), 0.55 * kThread_mm, Qt::SolidLine,
-                  Qt::RoundCap));
+    p.setPen(QPen(thread.lighter(s.kind == Kind::Tie ? 190 : 125), 0.55 * kThreadWidth_mm,
+                  Qt::SolidLine, Qt::RoundCap));
     p.drawLine(line);
   });
   return image;

@@ -92,6 +92,7 @@ void readFigures(const Json& o, const std::string& file, ShopPractice& p) {
       {"crowded", &s.columns.crowded},
       {"stand_back", &s.columns.stand_back},
       {"stand_back_from_mm", &s.columns.stand_back_from_mm},
+      {"two_runs_from_mm", &s.columns.two_runs_from_mm},
       {"bobbin_share", &s.bobbin_share},
       {"edge_room_mm", &h.edge_room_mm},
       {"least_interlock_mm", &h.least_interlock_mm},

@@ -12,13 +12,11 @@ namespace {
 constexpr size_t kMostLinePoints =
     3000;  // longer strokes are filled: finding crossings is quadratic
 
-constexpr double kLineStray_mm = 0.2;  // of a run from its drawn line, at corners and in curves
-constexpr double kThread_mm = 0.4;
+constexpr double kLineStray_mm = 0.2;   // of a run from its drawn line, at corners and in curves
 constexpr double kLeastHole_mm2 = 1.8;  // smaller ones may close
 constexpr double kMostClosed = 0.1;     // of a hole that stays open
 constexpr double kOnItself = 0.97;      // of length times width: a stroke's area if it lies clear
 constexpr double kPlainTurn_deg = 30;   // within half a width: a bend about as tight as it is wide
-constexpr double kTwoRunsFrom_mm = 0.65;  // narrower lines are a thread and its edges
 
 constexpr double kWidest = 1.5;         // places up to this much wider still go as split satin
 constexpr double kMostSamples = 20000;  // of an outline, for its medial axis
@@ -52,7 +50,7 @@ double longAxis_deg(const Area& area) {
 Area opened(const Ring& hole) {
   const double mm2 = std::abs(signedArea_mm2(hole));
   const double round = polylineLength(hole) + distance(hole.back(), hole[0]);
-  const double wider = kThread_mm / 2 - kMostClosed * mm2 / round;
+  const double wider = kThreadWidth_mm / 2 - kMostClosed * mm2 / round;
   return mm2 >= kLeastHole_mm2 && wider > 0 ? grown({hole}, wider) : Area{hole};
 }
 
@@ -196,10 +194,11 @@ void sewLine(SewnShape& sewn, const Shape& shape, const DigitiseOptions& options
   std::vector<Point> line = shape.line;
   const bool closed = shape.closed || distance(line.front(), line.back()) <= kSame_mm;
   if (shape.closed && distance(line.front(), line.back()) > kSame_mm) line.push_back(line.front());
-  if (shape.line_width_mm < kTwoRunsFrom_mm || line.size() < 2) {
+  if (shape.line_width_mm < options.satin.rule.two_runs_from_mm || line.size() < 2) {
     runWithin(strand, line, options.run_length_mm, kLineStray_mm, Kind::Run);
   } else {
-    const double out_mm = std::min((shape.line_width_mm - kThread_mm) / 2, kThread_mm / 2);
+    const double out_mm =
+        std::min((shape.line_width_mm - kThreadWidth_mm) / 2, kThreadWidth_mm / 2);
     std::vector<Point> both = beside(line, closed, out_mm);
     const std::vector<Point> back = beside(line, closed, -out_mm);
     both.insert(both.end(), back.rbegin(), back.rend());

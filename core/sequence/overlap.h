@@ -4,11 +4,9 @@
 #include <utility>
 
 #include "blocks.h"
+#include "stitch_limits.h"
 
 namespace rt {
-
-/// Sewn thread counts this wide when two blocks are held against each other, mm.
-inline constexpr double kThreadWidth_mm = 0.4;
 
 /// Pairs (earlier, later) of blocks whose thread shares area, sorted. Exact for straight thread of
 /// kThreadWidth_mm with round ends; found through a grid, so about linear in the thread.

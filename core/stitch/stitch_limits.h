@@ -6,6 +6,8 @@ namespace rt {
 /// Shortest stitch worth making: under it needle holes run into each other and thread piles up, mm
 /// (shop practice).
 inline constexpr double kShortestStitch_mm = 0.4;
+/// What a line of thread covers on the cloth, mm: the usual weight.
+inline constexpr double kThreadWidth_mm = 0.4;
 /// No stitch is longer: most machines make a move of it, mm (shop practice; the maker's manual
 /// comes first).
 inline constexpr double kLongestStitch_mm = 12.0;

@@ -97,6 +97,10 @@ void outlineIsKept(const Pattern& source, const Area& area, const Resized& r, do
                      .arg(was.shortOf)));
 }
 
+QString told(double kept, double scale, double radius, double width) {
+  return QString("%1 kept at %2, radius %3, width %4").arg(kept).arg(scale).arg(radius).arg(width);
+}
+
 /// The area of a column.
 Area columnArea(const std::vector<Point>& line, double width_mm) {
   return widened(line, width_mm, LineEnd::Butt);
@@ -153,11 +157,7 @@ class TestRespace : public QObject {
       }
       const double scale = between(random, 0.8, std::min(1.8, 6.9 / width));
       const double kept = thread(atScale(p, scale).pattern) / (thread(p) * scale * scale);
-      QVERIFY2(std::abs(kept - 1) < 0.05, qPrintable(QString("%1 kept at %2, radius %3, width %4")
-                                                         .arg(kept)
-                                                         .arg(scale)
-                                                         .arg(radius)
-                                                         .arg(width)));
+      QVERIFY2(std::abs(kept - 1) < 0.05, qPrintable(told(kept, scale, radius, width)));
     }
   }
 
@@ -189,11 +189,7 @@ class TestRespace : public QObject {
         return sum;
       };
       const double kept = across(done.pattern) / (across(p) * scale * scale);
-      QVERIFY2(std::abs(kept - 1) < 0.05, qPrintable(QString("%1 kept at %2, radius %3, width %4")
-                                                         .arg(kept)
-                                                         .arg(scale)
-                                                         .arg(radius)
-                                                         .arg(width)));
+      QVERIFY2(std::abs(kept - 1) < 0.05, qPrintable(told(kept, scale, radius, width)));
     }
   }
   /// A column that tapers is a run only where it is narrow.
