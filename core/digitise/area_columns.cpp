@@ -15,6 +15,8 @@ constexpr double kNear = 2.5;       // of a joint's radius: how far its owner's 
 constexpr double kLinkStep_mm = 2.0;
 constexpr size_t kMostFillings = 12;
 constexpr double kLeastGain_mm2 = 0.1;
+constexpr double kStub_mm = 1.5, kApart_mm = 1.0;
+constexpr long kStubs = 3;
 
 /// One end of a branch at a joint.
 struct BranchEnd {
@@ -28,6 +30,25 @@ struct Meeting {
   int course = 0;
   size_t joint = 0;  // position among the course's joints
 };
+
+/// Which rungs are a few short ones that lie apart from the rest of their stretch: the needle would
+/// go to them across finished cover, and back.
+std::vector<bool> stubs(const std::vector<Rung>& rungs) {
+  std::vector<bool> out(rungs.size());
+  auto apart = [](const Rung& a, const Rung& b) {
+    return distance(a.middle(), b.middle()) > kApart_mm;
+  };
+  auto isShort = [](const Rung& r) { return r.width_mm() < kStub_mm; };
+  for (auto from = rungs.begin(); from != rungs.end();) {
+    auto to = std::adjacent_find(from, rungs.end(), apart);
+    if (to != rungs.end()) ++to;
+    const bool all = from == rungs.begin() && to == rungs.end();
+    if (!all && to - from <= kStubs && std::all_of(from, to, isShort))
+      std::fill_n(out.begin() + (from - rungs.begin()), to - from, true);
+    from = to;
+  }
+  return out;
+}
 
 /// Makes courses of a medial axis: branches that go straight through joints are one.
 class Weaver {
@@ -309,10 +330,19 @@ class Weaver {
       for (size_t i = 0; i < s.places_mm.size(); ++i)
         s.rungs.push_back(
             leftBy(index, s.places_mm[i], c.rung(s.places_mm[i], outline_), i % 4 >= 2));
+      leaveOutStubs(s);
       laid.push_back(std::move(s));
     }
     cover(laid);  // a column does not shy at itself
     laid_.push_back(std::move(laid));
+  }
+
+  /// Where that bares the ground, it is rest to be filled.
+  static void leaveOutStubs(CourseStretch& s) {
+    const std::vector<bool> stub = stubs(s.all());
+    size_t i = 0;
+    for (auto& rung : s.rungs)
+      if (rung && stub[i++]) rung.reset();
   }
 
   void cover(const std::vector<CourseStretch>& laid) {
@@ -367,7 +397,10 @@ class Weaver {
           c.stretch(c.joints_mm[k], closes ? c.joints_mm[0] + c.total() : c.joints_mm[k + 1]);
       edge.line.front() = out.joints[static_cast<size_t>(edge.from)];
       edge.line.back() = out.joints[static_cast<size_t>(edge.to)];
-      sew(laid_[static_cast<size_t>(index)][k].all(), edge);
+      std::vector<Rung> rungs = laid_[static_cast<size_t>(index)][k].all();
+      const std::vector<bool> stub = stubs(rungs);
+      std::erase_if(rungs, [&](const Rung& r) { return stub[static_cast<size_t>(&r - rungs.data())]; });
+      sew(rungs, edge);
       out.edges.push_back(std::move(edge));
     }
   }

@@ -11,6 +11,7 @@ constexpr double kMostCloser = 2.5;  // an outer edge may open rather than the c
 // steps of the zigzag: no place of a column is then farther than 1.25 mm from underlay
 constexpr double kUnderlayStep_mm = 1.2, kUnderlayInset_mm = 0.5;
 constexpr double kRunStep_mm = 2.0, kRunStray_mm = 0.06;
+constexpr double kEdgePlay_mm = 0.1;
 constexpr double kMostlyCovered = 0.7;  // of a rung that sticks out on both sides
 
 std::vector<double> distancesAlong(const std::vector<Point>& line) {
@@ -293,9 +294,10 @@ double Claim::depth_mm(Point p) const {
 std::optional<Rung> Claim::outside(const Rung& rung, double by_mm, bool spared) const {
   const double lap = std::min(by_mm, 0.5 * room_);
   if (depth_mm(rung.middle()) - lap < -rung.width_mm() / 2) return rung;
-  const BareStretch bare = bareStretch(rung, [&](Point p) { return depth_mm(p) >= lap; });
+  // what lies at the far edge of this ground is no lap, and none of the other column's business
+  const BareStretch bare = bareStretch(rung, [&](Point p) { return depth_mm(p) >= -kEdgePlay_mm; });
   if (!bare.rung || (spared && bare.bothEnds && bare.covered > kMostlyCovered)) return std::nullopt;
-  return bare.rung->width_mm() < kLeastRung_mm ? std::nullopt : bare.rung;
+  return withLaps(*bare.rung, rung, kReachMost * lap, [&](Point p) { return depth_mm(p) >= lap; });
 }
 
 void Course::lengthen(bool atStart, double by_mm) {

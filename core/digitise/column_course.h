@@ -45,6 +45,29 @@ BareStretch bareStretch(const Rung& rung, Covered covered) {
 /// A rung narrower than this is left to the rungs beside it, mm.
 inline constexpr double kLeastRung_mm = 0.25;
 
+/// How far a rung goes in other cover, of the lap.
+inline constexpr double kReachMost = 2.5;
+
+/// A bare stretch of a rung, at either end made longer within it to the first place that is well
+/// `lapped`, by `most_mm` at most: along a column's edge it would go on and on. std::nullopt where
+/// that is no rung.
+template <class Lapped>
+std::optional<Rung> withLaps(const Rung& bare, const Rung& rung, double most_mm, Lapped lapped) {
+  constexpr double kStep_mm = 0.1;
+  if (bare.width_mm() < kStep_mm) return std::nullopt;  // the thread beside it is as wide
+  const Point way = unit(rung.right - rung.left);
+  auto reachIn = [&](Point p, Point end, Point step) {
+    for (double mm = 0; mm < most_mm && !lapped(p); mm += kStep_mm) {
+      if (dot(end - p, step) <= 0) return end;
+      p = p + step;
+    }
+    return dot(end - p, step) > 0 ? p : end;
+  };
+  const Rung out{reachIn(bare.left, rung.left, way * -kStep_mm),
+                 reachIn(bare.right, rung.right, way * kStep_mm)};
+  return out.width_mm() < kLeastRung_mm ? std::nullopt : std::optional(out);
+}
+
 /// An outline that lines are cut by; rings wind as polygon clipping leaves them, so that the area
 /// lies to their left. Cuts look at the edges near the line only.
 class OutlineCut {

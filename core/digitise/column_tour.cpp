@@ -32,23 +32,29 @@ class Tours {
     return open;
   }
 
-  ColumnTour best(std::vector<int> part, Point entry, Point exit) {
+  std::vector<ColumnTour> best(std::vector<int> part, Point entry, Point exit, size_t most) {
     auto away = [&](int joint) {
       return distance(graph_.joints[static_cast<size_t>(joint)], entry);
     };
     const size_t begins = part.size() <= kFewJoints ? std::min(kBegins, part.size()) : 1;
     std::partial_sort(part.begin(), part.begin() + static_cast<long>(begins), part.end(),
                       [&](int a, int b) { return away(a) < away(b); });
-    ColumnTour best;
-    double least = INFINITY;
+    std::vector<std::pair<double, ColumnTour>> tours;  // cost, mm
     for (size_t i = 0; i < begins; ++i)
       for (const Path& path : pathsToward(part[i], exit, begins > 1 ? kEnds : 1)) {
-        if (away(part[i]) + path.away_mm >= least) continue;
+        const double away_mm = away(part[i]) + path.away_mm;
+        if (tours.size() >= most && away_mm >= tours.back().first) continue;
         ColumnTour tour = along(part[i], path.edges);
-        const double cost = away(part[i]) + path.away_mm + late_mm(tour);
-        if (cost < least) least = cost, best = std::move(tour);
+        tour.away_mm = away_mm;
+        const double cost = away_mm + late_mm(tour);
+        const auto after = std::upper_bound(tours.begin(), tours.end(), cost,
+                                            [](double c, const auto& t) { return c < t.first; });
+        tours.emplace(after, cost, std::move(tour));
+        if (tours.size() > most) tours.pop_back();
       }
-    return best;
+    std::vector<ColumnTour> out;
+    for (auto& [cost, tour] : tours) out.push_back(std::move(tour));
+    return out;
   }
 
  private:
@@ -114,7 +120,7 @@ class Tours {
   /// belongs under the path's own columns, and they are covered in one sweep.
   ColumnTour along(int from, const std::vector<int>& path) {
     used_.assign(graph_.edges.size(), false);
-    tour_ = {from, {}};
+    tour_ = {from, {}, 0};
     std::vector<int> nodes{from};
     for (int e : path) nodes.push_back(far(e, nodes.back()));
     for (int e : path) used_[static_cast<size_t>(e)] = true;
@@ -201,7 +207,12 @@ std::vector<int> connectedJoints(const ColumnGraph& graph, int from) {
 
 ColumnTour columnTour(const ColumnGraph& graph, const std::vector<int>& part, Point entry,
                       Point exit) {
-  return Tours(graph).best(part, entry, exit);
+  return std::move(columnTours(graph, part, entry, exit, 1).front());
+}
+
+std::vector<ColumnTour> columnTours(const ColumnGraph& graph, const std::vector<int>& part,
+                                    Point entry, Point exit, size_t most) {
+  return Tours(graph).best(part, entry, exit, most);
 }
 
 }  // namespace rt

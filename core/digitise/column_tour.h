@@ -20,6 +20,7 @@ struct TourStep {
 struct ColumnTour {
   int from = 0;  ///< The joint at which it begins.
   std::vector<TourStep> steps;
+  double away_mm = 0;  ///< Its beginning from the entry and its end from the exit.
 };
 
 /// Joints connected to `from`.
@@ -37,5 +38,8 @@ int otherJoint(const ColumnEdge& edge, int joint);
 /// begun on finished ground; one on a wide column counts as much as 30 mm of distance.
 ColumnTour columnTour(const ColumnGraph& graph, const std::vector<int>& part, Point entry,
                       Point exit);
+/// The best of them, at most `most`, the best one first.
+std::vector<ColumnTour> columnTours(const ColumnGraph& graph, const std::vector<int>& part,
+                                    Point entry, Point exit, size_t most);
 
 }  // namespace rt

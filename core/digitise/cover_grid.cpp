@@ -60,10 +60,11 @@ void CoverGrid::add(const std::vector<Rung>& rungs) {
 
 std::optional<Rung> CoverGrid::left(const Rung& rung, double lap_mm) const {
   const Point along = unit(rung.right - rung.left) * lap_mm, across = quarterTurn(along);
-  const BareStretch bare = bareStretch(rung, [&](Point p) {
+  const BareStretch bare = bareStretch(rung, [&](Point p) { return has(p); });
+  if (!bare.rung) return std::nullopt;
+  return withLaps(*bare.rung, rung, kReachMost * lap_mm, [&](Point p) {
     return has(p) && has(p + along) && has(p - along) && has(p + across) && has(p - across);
   });
-  return bare.rung && bare.rung->width_mm() >= kLeastRung_mm ? bare.rung : std::nullopt;
 }
 
 }  // namespace rt
