@@ -375,10 +375,14 @@ class Weaver {
       if (f.gained_mm2 < kLeastGain_mm2 ||
           f.gained_mm2 < *std::max_element(most.begin(), most.end()))
         continue;
-      laid_[of] = std::move(f.stretches);
       for (size_t k = 0; k < laid_[of].size(); ++k)
-        if (f.changed[k]) cover_.add(laid_[of][k].all());
+        if (f.changed[k]) cover_.add(f.stretches[k].all());
+      const size_t before = rest.cores();
       rest.update(cover_);
+      if (rest.cores() < before)
+        laid_[of] = std::move(f.stretches);
+      else
+        most[of] = 0;  // what it would take is none the less bare
     }
   }
 

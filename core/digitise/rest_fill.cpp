@@ -6,6 +6,8 @@ namespace rt {
 namespace {
 
 constexpr double kCell_mm = CoverGrid::kCell_mm, kWalk_mm = 0.05;
+constexpr int kTile = 4;               // cells
+constexpr double kTileSkip_mm = 0.5;   // where no bare ground lies within a tile
 constexpr double kLead_mm = 0.3;     // of cover between a rung's end and bare ground
 constexpr double kGap_mm = 0.16;     // of cover within bare ground
 constexpr double kLeast_mm = 0.25;   // a rung is not moved by less
@@ -22,6 +24,7 @@ RestGrid::RestGrid(const Area& area, const CoverGrid& cover)
   cells_.assign(static_cast<size_t>(columns_) * static_cast<size_t>(rows_), Cell::Covered);
   markBare(area, cover);
   markCores();
+  markNear();
 }
 
 void RestGrid::markBare(const Area& area, const CoverGrid& cover) {
@@ -49,6 +52,28 @@ void RestGrid::update(const CoverGrid& cover) {
     return covered;
   });
   markCores();
+  markNear();
+}
+
+/// Tiles that hold bare ground, and those around them.
+void RestGrid::markNear() {
+  const int wide = columns_ / kTile + 1;
+  near_.assign(static_cast<size_t>(wide) * static_cast<size_t>(rows_ / kTile + 1), 0);
+  for (size_t cell : bare_) {
+    const int x = static_cast<int>(cell % static_cast<size_t>(columns_)) / kTile,
+              y = static_cast<int>(cell / static_cast<size_t>(columns_)) / kTile;
+    for (int row = std::max(0, y - 1); row <= std::min(rows_ / kTile, y + 1); ++row)
+      for (int column = std::max(0, x - 1); column <= std::min(wide - 1, x + 1); ++column)
+        near_[static_cast<size_t>(row) * static_cast<size_t>(wide) + static_cast<size_t>(column)] = 1;
+  }
+}
+
+/// Can bare ground lie within a tile's width?
+bool RestGrid::isNear(Point p) const {
+  const double x = (p.x - origin_.x) / (kTile * kCell_mm), y = (p.y - origin_.y) / (kTile * kCell_mm);
+  const int wide = columns_ / kTile + 1;
+  if (!(x >= 0 && y >= 0 && x < wide && y < rows_ / kTile + 1)) return true;
+  return near_[static_cast<size_t>(y) * static_cast<size_t>(wide) + static_cast<size_t>(x)] != 0;
 }
 
 /// Four bare cells that meet are a place 0.3 mm wide.
@@ -73,6 +98,7 @@ RestGrid::Cell RestGrid::at(Point p) const {
 }
 
 double RestGrid::reach_mm(Point at_, Point way, double most_mm) const {
+  if (!isNear(at_)) return 0;
   double last = 0;
   bool begun = false, core = false;
   for (double mm = kWalk_mm; mm <= most_mm; mm += kWalk_mm) {
@@ -100,7 +126,12 @@ std::optional<std::pair<double, double>> RestGrid::stretch(Point at_, Point way,
   };
   const double around = 2 * (to - from);
   for (double t = from - around; t <= to + around; t += kWalk_mm) {
-    const Cell cell = at(at_ + way * t);
+    const Point p = at_ + way * t;
+    if (!isNear(p)) {
+      t += kTileSkip_mm - kWalk_mm;
+      continue;
+    }
+    const Cell cell = at(p);
     if (cell == Cell::Covered) continue;
     if (t - last > kGap_mm) {
       close();

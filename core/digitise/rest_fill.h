@@ -16,6 +16,8 @@ class RestGrid {
   /// Leaves out what is covered now.
   void update(const CoverGrid& cover);
   bool none() const { return cores_ == 0; }
+  /// Places 0.3 mm wide.
+  size_t cores() const { return cores_; }
   /// How far bare ground goes on from `at` along `way` (unit), `most_mm` at most; 0 where it does
   /// not begin within 0.3 mm or is nowhere wider than 0.3 mm.
   double reach_mm(Point at, Point way, double most_mm) const;
@@ -29,11 +31,14 @@ class RestGrid {
   Cell at(Point p) const;
   void markBare(const Area& area, const CoverGrid& cover);
   void markCores();
+  void markNear();
+  bool isNear(Point p) const;
   Point origin_;
   int columns_ = 0, rows_ = 0;
   size_t cores_ = 0;
   std::vector<Cell> cells_;
   std::vector<size_t> bare_;  // those that are not covered
+  std::vector<char> near_;    // by tile: bare ground can lie within a tile's width
 };
 
 /// The rungs of a course between two of its joints, by their places along it; unset where all of
