@@ -98,6 +98,10 @@ int main(int argc, char** argv) {
       rule.crowded = std::atof(word.c_str() + 10);
       continue;
     }
+    if (word.starts_with("--lap=")) {
+      rule.lap_mm = std::atof(word.c_str() + 6);
+      continue;
+    }
     if (word.starts_with("--stand-back=")) {
       rule.stand_back = std::atof(word.c_str() + 13);
       continue;

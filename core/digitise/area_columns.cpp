@@ -325,7 +325,7 @@ class Weaver {
     for (size_t k = 0; k + 1 < courseJoints_[static_cast<size_t>(index)].size(); ++k) {
       const auto [from, to] = satinBetween(index, k);
       CourseStretch s;
-      s.places_mm = c.rungPlaces(from, to, options_.satin);
+      s.places_mm = c.rungPlaces(from, to, options_.satin, outline_);
       // pairs of rungs reach in and stand back in turn, so that the lap is no ridge
       for (size_t i = 0; i < s.places_mm.size(); ++i)
         s.rungs.push_back(

@@ -7,6 +7,8 @@ namespace {
 
 constexpr double kWiden = 1.25;      // a rung is at most this much longer than the axis says …
 constexpr double kWiden_mm = 0.10;   // … and this
+constexpr double kMostEvened = 1.35;  // by what its edges are seen to open, on top of that
+constexpr size_t kEvenOver = 4;        // rungs to either side
 constexpr double kMostCloser = 2.5;  // an outer edge may open rather than the centre close by this
 // steps of the zigzag: no place of a column is then farther than 1.25 mm from underlay
 constexpr double kUnderlayStep_mm = 1.2, kUnderlayInset_mm = 0.5;
@@ -202,28 +204,61 @@ std::vector<Point> Course::stretch(double from_mm, double to_mm) const {
   return out;
 }
 
-std::vector<double> Course::rungPlaces(double from_mm, double to_mm,
-                                       const SatinOptions& satin) const {
-  const double step_mm = satin.spacing_mm / 2;
-  // steps are first counted where they are shorter, then spread evenly over the count
-  std::vector<double> weight{0};
-  const int parts = std::max(1, static_cast<int>(std::ceil((to_mm - from_mm) / (step_mm / 2))));
-  for (int k = 0; k < parts; ++k) {
-    const double mm = from_mm + (to_mm - from_mm) * (k + 0.5) / parts, h = half(mm);
-    weight.push_back(weight.back() + std::clamp((1 + std::abs(bend(mm)) * h) / satin.rule.open_edge,
-                                                1.0, kMostCloser));
-  }
-  const double total = weight.back() * (to_mm - from_mm) / parts;
-  const int rungs = std::max(1, static_cast<int>(std::lround(total / step_mm)));
+namespace {
+
+/// Places from the first of `at` to the last so that each step has the same part of the sum of
+/// `weights` (one for each stretch of `at`) and is `step` in it.
+std::vector<double> spread(const std::vector<double>& at, const std::vector<double>& weights,
+                           double step) {
+  std::vector<double> sums{0};
+  for (double w : weights) sums.push_back(sums.back() + w);
+  const int steps = std::max(1, static_cast<int>(std::lround(sums.back() / step)));
   std::vector<double> out;
   size_t i = 1;
-  for (int k = 0; k <= rungs; ++k) {
-    const double w = weight.back() * k / rungs;
-    while (i + 1 < weight.size() && weight[i] < w) ++i;
-    const double t = (w - weight[i - 1]) / (weight[i] - weight[i - 1]);
-    out.push_back(from_mm + (to_mm - from_mm) * (static_cast<double>(i) - 1 + t) / parts);
+  for (int k = 0; k <= steps; ++k) {
+    const double w = sums.back() * k / steps;
+    while (i + 1 < sums.size() && sums[i] < w) ++i;
+    const double t = (w - sums[i - 1]) / (sums[i] - sums[i - 1]);
+    out.push_back(at[i - 1] + t * (at[i] - at[i - 1]));
   }
   return out;
+}
+
+}  // namespace
+
+std::vector<double> Course::rungPlaces(double from_mm, double to_mm, const SatinOptions& satin,
+                                       const OutlineCut& outline) const {
+  const double step_mm = satin.spacing_mm / 2;
+  // steps are first counted where they are shorter, then spread evenly over the count
+  const int parts = std::max(1, static_cast<int>(std::ceil((to_mm - from_mm) / (step_mm / 2))));
+  std::vector<double> at{from_mm}, weights;
+  for (int k = 0; k < parts; ++k) {
+    at.push_back(from_mm + (to_mm - from_mm) * (k + 1) / parts);
+    const double mm = from_mm + (to_mm - from_mm) * (k + 0.5) / parts, h = half(mm);
+    weights.push_back((at[at.size() - 1] - at[at.size() - 2]) *
+                      std::clamp((1 + std::abs(bend(mm)) * h) / satin.rule.open_edge, 1.0,
+                                 kMostCloser));
+  }
+  return evened(spread(at, weights, step_mm), satin, outline);
+}
+
+std::vector<double> Course::evened(const std::vector<double>& places, const SatinOptions& satin,
+                                   const OutlineCut& outline) const {
+  const double step_mm = satin.spacing_mm / 2;
+  std::vector<std::optional<Rung>> rungs;
+  for (double mm : places) rungs.push_back(rung(mm, outline));
+  std::vector<double> weights;
+  for (size_t k = 1; k < places.size(); ++k) {
+    // over some rungs: what a single one is off is no bend
+    const size_t from = k > kEvenOver ? k - kEvenOver : 0,
+                 to = std::min(k + kEvenOver - 1, places.size() - 1);
+    double opens = 0;
+    if (const auto &a = rungs[from], &b = rungs[to]; a && b)
+      opens = std::max(distance(a->left, b->left), distance(a->right, b->right)) /
+              static_cast<double>(to - from);
+    weights.push_back(std::clamp(opens / satin.rule.open_edge, step_mm, kMostEvened * step_mm));
+  }
+  return spread(places, weights, step_mm);
 }
 
 double Course::bend(double mm) const {

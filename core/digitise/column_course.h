@@ -112,8 +112,10 @@ class Course {
   double half(double mm) const;
   std::vector<Point> stretch(double from_mm, double to_mm) const;
   /// Places of rungs, half a spacing apart along the centre line and closer in tight curves, where
-  /// the outer edge would open by more than the rule allows.
-  std::vector<double> rungPlaces(double from_mm, double to_mm, const SatinOptions& satin) const;
+  /// the outer edge would open by more than the rule allows: as it bends, and as the rungs that are
+  /// cut by the outline then lie.
+  std::vector<double> rungPlaces(double from_mm, double to_mm, const SatinOptions& satin,
+                                 const OutlineCut& outline) const;
   /// The cut across the course at a place, within the outline and its own width.
   std::optional<Rung> rung(double mm, const OutlineCut& outline) const;
 
@@ -123,6 +125,8 @@ class Course {
   void reachTo(bool atStart, const Course& owner, double at_mm, double most_mm);
 
  private:
+  std::vector<double> evened(const std::vector<double>& places, const SatinOptions& satin,
+                             const OutlineCut& outline) const;
   void measure();
   /// Turn to the right for each mm on the way, radians; over 0 the centre of the curve lies on the
   /// side of the quarter turn.

@@ -19,7 +19,7 @@ struct ColumnRule {
   /// An outer edge may open by this factor before the rungs in a bend come closer.
   double open_edge = 1.10;
   /// Where rungs come nearer than this part of the spacing, needle points stand back …
-  double crowded = 0.80;
+  double crowded = 0.95;
   double stand_back = 0.75;         ///< … by at most this part of the column's width,
   double stand_back_from_mm = 1.2;  ///< in columns from this width.
   /// Drawn lines from this width are two runs side by side; thinner ones are a thread's own width.

@@ -252,7 +252,7 @@ class TestColumnCourse : public QObject {
 
   void placesOfRungsAreEvenOnAStraightLine() {
     const Course c({{0, 0}, {30, 0}}, {{0, 2}, {30, 2}}, false);
-    const std::vector<double> at = c.rungPlaces(0, 30, {.spacing_mm = 0.4});
+    const std::vector<double> at = c.rungPlaces(0, 30, {.spacing_mm = 0.4}, OutlineCut(bar(80, 4)));
     QCOMPARE(at.size(), size_t{151});
     for (size_t i = 1; i < at.size(); ++i) QVERIFY(std::abs(at[i] - at[i - 1] - 0.2) < 1e-6);
   }
@@ -262,7 +262,8 @@ class TestColumnCourse : public QObject {
     for (int i = 0; i <= 60; ++i)
       curve.push_back({3 * std::sin(i * kPi / 60), 3 - 3 * std::cos(i * kPi / 60)});
     const Course c(curve, {{0, 2.5}, {20, 2.5}}, false);
-    const size_t tight = c.rungPlaces(0, c.total(), {.spacing_mm = 0.4}).size();
+    const OutlineCut cut(widened(curve, 5, LineEnd::Butt));
+    const size_t tight = c.rungPlaces(0, c.total(), {.spacing_mm = 0.4}, cut).size();
     QVERIFY(tight > 1.2 * c.total() / 0.2);
     QVERIFY(tight < 2.6 * c.total() / 0.2);
   }
