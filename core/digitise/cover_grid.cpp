@@ -6,6 +6,7 @@ namespace rt {
 namespace {
 
 constexpr double kMostCells = 4e6;
+constexpr int kMostColumns = 65000;  // the ones beyond count as one
 
 }  // namespace
 
@@ -32,18 +33,20 @@ bool CoverGrid::has(Point p) const {
   return within(at) && cells_[cellAt(at)] != 0;
 }
 
-void CoverGrid::markAlong(const Rung& rung) {
+void CoverGrid::markAlong(const Rung& rung, uint16_t mark) {
   const int parts = std::max(1, static_cast<int>(std::ceil(rung.width_mm() / (0.6 * kCell_mm))));
   // in cells: this is done for every 0.09 mm of every rung
   const Point step = (rung.right - rung.left) * (1 / (parts * kCell_mm));
   Point at = (rung.left - origin_) * (1 / kCell_mm);
   for (int k = 0; k <= parts; ++k, at = at + step)
-    if (within(at)) cells_[cellAt(at)] = 1;
+    if (within(at))
+      if (uint16_t& cell = cells_[cellAt(at)]; cell == 0) cell = mark;
 }
 
-void CoverGrid::add(const std::vector<Rung>& rungs) {
+void CoverGrid::add(const std::vector<Rung>& rungs, int column) {
+  const auto mark = static_cast<uint16_t>(std::min(column, kMostColumns) + 1);
   for (size_t i = 0; i < rungs.size(); ++i) {
-    markAlong(rungs[i]);
+    markAlong(rungs[i], mark);
     if (i == 0) continue;
     const Rung &a = rungs[i - 1], &b = rungs[i];
     if (std::min({distance(a.middle(), b.middle()), distance(a.left, b.left),
@@ -53,17 +56,25 @@ void CoverGrid::add(const std::vector<Rung>& rungs) {
     const int parts = static_cast<int>(std::ceil(apart / (0.6 * kCell_mm)));
     for (int k = 1; k < parts; ++k) {
       const double t = static_cast<double>(k) / parts;
-      markAlong({mix(a.left, b.left, t), mix(a.right, b.right, t)});
+      markAlong({mix(a.left, b.left, t), mix(a.right, b.right, t)}, mark);
     }
   }
 }
 
-std::optional<Rung> CoverGrid::left(const Rung& rung, double lap_mm) const {
+std::optional<Rung> CoverGrid::left(const Rung& rung, double lap_mm,
+                                    const std::vector<int>& mates) const {
   const Point along = unit(rung.right - rung.left) * lap_mm, across = quarterTurn(along);
-  const BareStretch bare = bareStretch(rung, [&](Point p) { return has(p); });
+  auto covered = [&](Point p) {
+    const Point at = (p - origin_) * (1 / kCell_mm);
+    if (!within(at)) return false;
+    const int column = static_cast<int>(cells_[cellAt(at)]) - 1;
+    return column >= 0 && std::find(mates.begin(), mates.end(), column) == mates.end();
+  };
+  const BareStretch bare = bareStretch(rung, covered);
   if (!bare.rung) return std::nullopt;
   return withLaps(*bare.rung, rung, kReachMost * lap_mm, [&](Point p) {
-    return has(p) && has(p + along) && has(p - along) && has(p + across) && has(p - across);
+    return covered(p) && covered(p + along) && covered(p - along) && covered(p + across) &&
+           covered(p - across);
   });
 }
 

@@ -1,6 +1,7 @@
 // Where columns already lie, cell by cell. Part of the column maker; not for other rooms.
 #pragma once
 
+#include <cstdint>
 #include <vector>
 
 #include "column_course.h"
@@ -12,11 +13,12 @@ class CoverGrid {
   /// For columns within `bounds`; rungs of one column up to `closed_mm` apart close what lies
   /// between them.
   CoverGrid(const Box& bounds, double closed_mm);
-  /// Marks what lies between neighbouring rungs of one column.
-  void add(const std::vector<Rung>& rungs);
-  /// What of a rung is left from the first to the last place that no column covers by `lap_mm` or
-  /// more all round; std::nullopt where there is none.
-  std::optional<Rung> left(const Rung& rung, double lap_mm) const;
+  /// Marks what lies between neighbouring rungs of one column; who comes first keeps a place.
+  void add(const std::vector<Rung>& rungs, int column = 0);
+  /// What of a rung is left from the first to the last bare place, and on by `lap_mm` into what
+  /// other columns cover, but for `mates`; std::nullopt where there is none.
+  std::optional<Rung> left(const Rung& rung, double lap_mm,
+                           const std::vector<int>& mates = {}) const;
   bool has(Point p) const;
 
   static constexpr double kCell_mm = 0.15;
@@ -30,11 +32,11 @@ class CoverGrid {
   /// Of places counted in cells from the origin.
   bool within(Point cells) const;
   size_t cellAt(Point cells) const;
-  void markAlong(const Rung& rung);
+  void markAlong(const Rung& rung, uint16_t mark);
   Point origin_;
   double closed_;
   int columns_, rows_;
-  std::vector<char> cells_;
+  std::vector<uint16_t> cells_;  // column + 1; 0: bare
 };
 
 }  // namespace rt
