@@ -107,6 +107,14 @@ std::vector<bool> stubs(const std::vector<Rung>& rungs) {
   return out;
 }
 
+std::vector<Rung> withoutStubs(const std::vector<Rung>& rungs) {
+  const std::vector<bool> stub = stubs(rungs);
+  std::vector<Rung> out;
+  for (size_t i = 0; i < rungs.size(); ++i)
+    if (!stub[i]) out.push_back(rungs[i]);
+  return out;
+}
+
 /// Makes courses of a medial axis: branches that go straight through joints are one.
 class Weaver {
  public:
@@ -459,10 +467,7 @@ class Weaver {
           c.stretch(c.joints_mm[k], closes ? c.joints_mm[0] + c.total() : c.joints_mm[k + 1]);
       edge.line.front() = out.joints[static_cast<size_t>(edge.from)];
       edge.line.back() = out.joints[static_cast<size_t>(edge.to)];
-      std::vector<Rung> rungs = laid_[static_cast<size_t>(index)][k].all();
-      const std::vector<bool> stub = stubs(rungs);
-      std::erase_if(rungs, [&](const Rung& r) { return stub[static_cast<size_t>(&r - rungs.data())]; });
-      sew(rungs, edge);
+      sew(withoutStubs(laid_[static_cast<size_t>(index)][k].all()), edge);
       out.edges.push_back(std::move(edge));
     }
   }

@@ -5,11 +5,11 @@
 namespace rt {
 namespace {
 
-constexpr double kWiden = 1.25;      // a rung is at most this much longer than the axis says …
-constexpr double kWiden_mm = 0.10;   // … and this
+constexpr double kWiden = 1.25;       // a rung is at most this much longer than the axis says …
+constexpr double kWiden_mm = 0.10;    // … and this
 constexpr double kMostEvened = 1.35;  // by what its edges are seen to open, on top of that
-constexpr size_t kEvenOver = 4;        // rungs to either side
-constexpr double kMostCloser = 2.5;  // an outer edge may open rather than the centre close by this
+constexpr size_t kEvenOver = 4;       // rungs to either side
+constexpr double kMostCloser = 2.5;   // an outer edge may open rather than the centre close by this
 // steps of the zigzag: no place of a column is then farther than 1.25 mm from underlay
 constexpr double kUnderlayStep_mm = 1.2, kUnderlayInset_mm = 0.5;
 constexpr double kRunStep_mm = 2.0, kRunStray_mm = 0.06;
@@ -235,9 +235,9 @@ std::vector<double> Course::rungPlaces(double from_mm, double to_mm, const Satin
   for (int k = 0; k < parts; ++k) {
     at.push_back(from_mm + (to_mm - from_mm) * (k + 1) / parts);
     const double mm = from_mm + (to_mm - from_mm) * (k + 0.5) / parts, h = half(mm);
-    weights.push_back((at[at.size() - 1] - at[at.size() - 2]) *
-                      std::clamp((1 + std::abs(bend(mm)) * h) / satin.rule.open_edge, 1.0,
-                                 kMostCloser));
+    weights.push_back(
+        (at[at.size() - 1] - at[at.size() - 2]) *
+        std::clamp((1 + std::abs(bend(mm)) * h) / satin.rule.open_edge, 1.0, kMostCloser));
   }
   return evened(spread(at, weights, step_mm), satin, outline);
 }
@@ -253,7 +253,7 @@ std::vector<double> Course::evened(const std::vector<double>& places, const Sati
     const size_t from = k > kEvenOver ? k - kEvenOver : 0,
                  to = std::min(k + kEvenOver - 1, places.size() - 1);
     double opens = 0;
-    if (const auto &a = rungs[from], &b = rungs[to]; a && b)
+    if (const auto& a = rungs[from], &b = rungs[to]; a && b)
       opens = std::max(distance(a->left, b->left), distance(a->right, b->right)) /
               static_cast<double>(to - from);
     weights.push_back(std::clamp(opens / satin.rule.open_edge, step_mm, kMostEvened * step_mm));

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <limits>
 #include <queue>
 
@@ -14,13 +15,26 @@ constexpr double kStep_mm = 0.2;
 constexpr double kAcross = 0.2;   // sine of 12 degrees: rungs fan, and the eye is strict from 25
 constexpr double kLength = 0.05;  // of two ways as little seen the shorter
 constexpr double kSearch_mm = 0.5;
-constexpr size_t kMostNodes = 6000;
+constexpr double kMostNodes = 6000;
 constexpr int kNever = std::numeric_limits<int>::max();
 
 /// Moves of a search: to the sides, across corners and like a knight.
-constexpr std::array<std::array<int, 2>, 16> kMoves{
-    {{1, 0}, {0, 1}, {-1, 0}, {0, -1}, {1, 1}, {-1, 1}, {-1, -1}, {1, -1},
-     {2, 1}, {1, 2}, {-1, 2}, {-2, 1}, {-2, -1}, {-1, -2}, {1, -2}, {2, -1}}};
+constexpr std::array<std::array<int, 2>, 16> kMoves{{{1, 0},
+                                                     {0, 1},
+                                                     {-1, 0},
+                                                     {0, -1},
+                                                     {1, 1},
+                                                     {-1, 1},
+                                                     {-1, -1},
+                                                     {1, -1},
+                                                     {2, 1},
+                                                     {1, 2},
+                                                     {-1, 2},
+                                                     {-2, 1},
+                                                     {-2, -1},
+                                                     {-1, -2},
+                                                     {1, -2},
+                                                     {2, -1}}};
 
 }  // namespace
 
@@ -35,11 +49,10 @@ ColumnGround::ColumnGround(const Box& bounds, size_t columns)
   cells_.resize(static_cast<size_t>(columns_) * static_cast<size_t>(rows_));
 }
 
-const ColumnGround::Cell* ColumnGround::cellAt(Point p) const {
+std::optional<size_t> ColumnGround::cellAt(Point p) const {
   const Point c = (p - origin_) * (1 / cell_);
-  if (c.x < 0 || c.y < 0 || c.x >= columns_ || c.y >= rows_) return nullptr;
-  return &cells_[static_cast<size_t>(c.y) * static_cast<size_t>(columns_) +
-                 static_cast<size_t>(c.x)];
+  if (!(c.x >= 0 && c.y >= 0 && c.x < columns_ && c.y < rows_)) return std::nullopt;
+  return static_cast<size_t>(c.y) * static_cast<size_t>(columns_) + static_cast<size_t>(c.x);
 }
 
 void ColumnGround::add(size_t column, std::span<const Point> satin) {
@@ -57,9 +70,9 @@ void ColumnGround::add(size_t column, std::span<const Point> satin) {
 }
 
 void ColumnGround::mark(Point p, Cover cover) {
-  Cell* cell = const_cast<Cell*>(cellAt(p));
+  const std::optional<size_t> cell = cellAt(p);
   if (!cell) return;
-  for (Cover& c : *cell)
+  for (Cover& c : cells_[*cell])
     if (c.column < 0 || c.column == cover.column) {
       c = cover;
       return;
@@ -67,18 +80,20 @@ void ColumnGround::mark(Point p, Cover cover) {
 }
 
 bool ColumnGround::covers(Point p) const {
-  const Cell* cell = cellAt(p);
-  return cell && cell->front().column >= 0;
+  const std::optional<size_t> cell = cellAt(p);
+  return cell && cells_[*cell].front().column >= 0;
 }
 
-void ColumnGround::startOver() { std::fill(finished_.begin(), finished_.end(), kNever); }
+void ColumnGround::startOver() {
+  std::fill(finished_.begin(), finished_.end(), kNever);
+}
 
 ColumnGround::Seen ColumnGround::at(Point p, int now) const {
-  const Cell* cell = cellAt(p);
+  const std::optional<size_t> cell = cellAt(p);
   if (!cell) return {};
   Seen out;
   int last = -1;
-  for (const Cover& c : *cell) {
+  for (const Cover& c : cells_[*cell]) {
     if (c.column < 0) break;
     const int step = finished_[static_cast<size_t>(c.column)];
     if (step >= now) return {State::Hidden, 0};
@@ -112,50 +127,80 @@ double ColumnGround::cost_mm(std::span<const Point> line, int now) const {
   return seen_mm(line, now) + kLength * polylineLength(line);
 }
 
-std::vector<Point> ColumnGround::leastSeen(Point a, Point b, int now, double round_mm) const {
-  Box box;
-  box.add(a);
-  box.add(b);
-  box = box.grown(round_mm);
-  const double step =
-      std::max(kSearch_mm, std::sqrt(box.width() * box.height() / static_cast<double>(kMostNodes)));
-  const int wide = static_cast<int>(box.width() / step) + 1,
-            high = static_cast<int>(box.height() / step) + 1;
-  const Point origin = box.corner(0);
-  auto place = [&](int x, int y) { return origin + Point{x * step, y * step}; };
-  auto near = [&](Point p) {
-    const int x = static_cast<int>(std::lround((p.x - origin.x) / step)),
-              y = static_cast<int>(std::lround((p.y - origin.y) / step));
-    return std::clamp(y, 0, high - 1) * wide + std::clamp(x, 0, wide - 1);
-  };
-  auto cost = [&](Point p, Point q) { return seen_mm(p, q, now) + kLength * distance(p, q); };
-  const int from = near(a), to = near(b);
-  std::vector<double> best(static_cast<size_t>(wide) * static_cast<size_t>(high), INFINITY);
-  std::vector<int> back(best.size(), -1);
-  using Open = std::pair<double, int>;
-  std::priority_queue<Open, std::vector<Open>, std::greater<>> open;
-  open.emplace(best[static_cast<size_t>(from)] = 0, from);
-  while (!open.empty() && open.top().second != to) {
-    const auto [sum, node] = open.top();
-    open.pop();
-    if (sum > best[static_cast<size_t>(node)]) continue;
-    const int x = node % wide, y = node / wide;
-    for (const auto& [dx, dy] : kMoves) {
-      const int u = x + dx, v = y + dy;
-      if (u < 0 || v < 0 || u >= wide || v >= high) continue;
-      const int next = v * wide + u;
-      const double there = sum + cost(place(x, y), place(u, v));
-      if (there >= best[static_cast<size_t>(next)]) continue;
-      best[static_cast<size_t>(next)] = there;
-      back[static_cast<size_t>(next)] = node;
-      open.emplace(there, next);
-    }
+namespace {
+
+/// Squares about two places, over which the cheapest way is looked for (Dijkstra 1959).
+class WaySearch {
+ public:
+  WaySearch(Point a, Point b, double round_mm) {
+    Box box;
+    box.add(a);
+    box.add(b);
+    box = box.grown(round_mm);
+    step_ = std::max(kSearch_mm, std::sqrt(box.width() * box.height() / kMostNodes));
+    wide_ = static_cast<int>(box.width() / step_) + 1;
+    high_ = static_cast<int>(box.height() / step_) + 1;
+    origin_ = box.corner(0);
+    from_ = near(a);
+    to_ = near(b);
   }
-  std::vector<Point> line{b};
-  for (int n = back[static_cast<size_t>(to)]; n >= 0 && n != from; n = back[static_cast<size_t>(n)])
-    line.push_back(place(n % wide, n / wide));
-  line.push_back(a);
-  std::reverse(line.begin(), line.end());
+
+  /// Places between the two ends.
+  std::vector<Point> run(const std::function<double(Point, Point)>& cost) {
+    cheapest_.assign(static_cast<size_t>(wide_) * static_cast<size_t>(high_), INFINITY);
+    before_.assign(cheapest_.size(), -1);
+    offer(from_, 0, -1);
+    while (!open_.empty() && open_.top().second != to_) {
+      const auto [sum, node] = open_.top();
+      open_.pop();
+      if (sum > cheapest_[static_cast<size_t>(node)]) continue;
+      for (const auto& [dx, dy] : kMoves) {
+        const int x = node % wide_ + dx, y = node / wide_ + dy;
+        if (x < 0 || y < 0 || x >= wide_ || y >= high_) continue;
+        const int next = y * wide_ + x;
+        offer(next, sum + cost(place(node), place(next)), node);
+      }
+    }
+    std::vector<Point> out;
+    for (int n = before_[static_cast<size_t>(to_)]; n >= 0 && n != from_;
+         n = before_[static_cast<size_t>(n)])
+      out.push_back(place(n));
+    std::reverse(out.begin(), out.end());
+    return out;
+  }
+
+ private:
+  Point place(int node) const {
+    return origin_ + Point{(node % wide_) * step_, (node / wide_) * step_};
+  }
+  int near(Point p) const {
+    const int x = static_cast<int>(std::lround((p.x - origin_.x) / step_)),
+              y = static_cast<int>(std::lround((p.y - origin_.y) / step_));
+    return std::clamp(y, 0, high_ - 1) * wide_ + std::clamp(x, 0, wide_ - 1);
+  }
+  void offer(int node, double cost, int before) {
+    if (cost >= cheapest_[static_cast<size_t>(node)]) return;
+    cheapest_[static_cast<size_t>(node)] = cost;
+    before_[static_cast<size_t>(node)] = before;
+    open_.emplace(cost, node);
+  }
+
+  using Open = std::pair<double, int>;
+  Point origin_;
+  double step_;
+  int wide_, high_, from_, to_;
+  std::vector<double> cheapest_;  // by node
+  std::vector<int> before_;
+  std::priority_queue<Open, std::vector<Open>, std::greater<>> open_;
+};
+
+}  // namespace
+
+std::vector<Point> ColumnGround::leastSeen(Point a, Point b, int now, double round_mm) const {
+  auto cost = [&](Point p, Point q) { return cost_mm(std::array{p, q}, now); };
+  std::vector<Point> line = WaySearch(a, b, round_mm).run(cost);
+  line.insert(line.begin(), a);
+  line.push_back(b);
   // straight where that is no worse
   std::vector<double> sums{0};
   for (size_t i = 1; i < line.size(); ++i) sums.push_back(sums.back() + cost(line[i - 1], line[i]));

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <array>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -48,7 +49,7 @@ class ColumnGround {
   };
 
   void mark(Point p, Cover cover);
-  const Cell* cellAt(Point p) const;
+  std::optional<size_t> cellAt(Point p) const;
   Seen at(Point p, int now) const;
   bool isSeen(Point p, Point ahead, int now) const;
 

@@ -1,6 +1,7 @@
 #include <algorithm>
-#include <array>
+#include <map>
 #include <optional>
+#include <tuple>
 
 #include "column_graph.h"
 #include "column_ground.h"
@@ -18,10 +19,10 @@ constexpr double kFineStep_mm = 0.3;
 constexpr double kRounding_mm = 0.05;  // what writing to 0.01 mm may add to a stitch
 constexpr double kNearer = 0.2;        // what beginning nearer is worth, of what is seen
 constexpr double kHidden_mm = 0.1;
-constexpr double kCrossing_mm = 0.3;  // what one more stitch across is worth, of what is seen
-constexpr double kSearchFrom_mm = 0.3;    // of a way that is seen: others are searched
-constexpr size_t kMostLegs = 3;           // of a way that is sewn in long stitches
-constexpr double kOtherTours_mm = 0.5;    // seen: other tours are tried
+constexpr double kCrossing_mm = 0.3;    // what one more stitch across is worth, of what is seen
+constexpr double kSearchFrom_mm = 0.3;  // of a way that is seen: others are searched
+constexpr size_t kMostLegs = 3;         // of a way that is sewn in long stitches
+constexpr double kOtherTours_mm = 0.5;  // seen: other tours are tried
 constexpr size_t kTours = 6;
 constexpr double kSeenAway = 6;  // mm of distance that a tour may go for 1 mm less seen
 
@@ -39,10 +40,7 @@ struct SewnTour {
 class Sewing {
  public:
   Sewing(const ColumnGraph& graph, const std::vector<int>& part, const ColumnSewing& how)
-      : graph_(graph),
-        how_(how),
-        satins_(graph.edges.size()),
-        ground_(boundsOf(graph, part, how), graph.edges.size()) {
+      : graph_(graph), how_(how), ground_(boundsOf(graph, part, how), graph.edges.size()) {
     for (size_t i = 0; i < graph.edges.size(); ++i)
       if (const int edge = static_cast<int>(i);
           isSatin(edge) && std::binary_search(part.begin(), part.end(), graph.edges[i].from))
@@ -61,6 +59,7 @@ class Sewing {
       step(tour.steps[i], i > 0 ? &tour.steps[i - 1] : nullptr,
            i + 1 < tour.steps.size() ? &tour.steps[i + 1] : nullptr);
     }
+    beginWhereItIsSewn();
     return std::move(sewn_);
   }
 
@@ -77,6 +76,15 @@ class Sewing {
       box.add(rt::boundsOf(e.satin));
     }
     return box;
+  }
+
+  /// A first stitch that is too short would take the next points away, and not its own.
+  void beginWhereItIsSewn() {
+    if (strand().points.size() < 3 ||
+        distance(strand().points[0], strand().points[1]) >= kShortestStitch_mm)
+      return;
+    strand().points.erase(strand().points.begin());
+    strand().kinds.erase(strand().kinds.begin());
   }
 
   const ColumnEdge& at(int edge) const { return graph_.edges[static_cast<size_t>(edge)]; }
@@ -233,16 +241,16 @@ class Sewing {
   const std::vector<Point>& satinFrom(int edge, int node, bool mirrored) {
     const ColumnEdge& e = at(edge);
     const bool forward = e.from == node;
-    auto& kept = satins_[static_cast<size_t>(edge)][(forward ? 0u : 1u) + (mirrored ? 2u : 0u)];
-    if (kept) return *kept;
+    const auto [found, added] = satins_.try_emplace({edge, forward, mirrored});
+    if (!added) return found->second;
     if (e.width_mm > 0) {
       const std::vector<Point>& points = mirrored ? e.mirrored : e.satin;
-      return kept.emplace(forward ? points : reversed(points));
+      return found->second = forward ? points : reversed(points);
     }
     const std::vector<Point> whole =
         extended(lineFrom(edge, node), forward ? e.reach_from_mm : e.reach_to_mm,
                  forward ? e.reach_to_mm : e.reach_from_mm);
-    return kept.emplace(satinAlong(whole, how_.width_mm, how_.satin, mirrored).points);
+    return found->second = satinAlong(whole, how_.width_mm, how_.satin, mirrored).points;
   }
 
   bool isSatin(int edge) const {
@@ -286,17 +294,17 @@ class Sewing {
   }
 
   /// A way to sew a column: its needle points, and the other side of its last rung.
-  struct Course {
+  struct SatinPass {
     std::vector<Point> points;
     Point otherEnd;
   };
 
   /// Begun at either side; and from the other end, where the needle has come from there.
-  std::vector<Course> coursesOf(int edge, int node, bool eitherEnd) {
+  std::vector<SatinPass> passesOf(int edge, int node, bool eitherEnd) {
     const std::vector<Point>&one = satinFrom(edge, node, false),
-                      &other = satinFrom(edge, node, true);
+          &other = satinFrom(edge, node, true);
     if (one.empty()) return {};
-    std::vector<Course> out{{one, other.back()}, {other, one.back()}};
+    std::vector<SatinPass> out{{one, other.back()}, {other, one.back()}};
     if (eitherEnd && one.size() > kDot) {
       out.push_back({reversed(one), other.front()});
       out.push_back({reversed(other), one.front()});
@@ -306,14 +314,14 @@ class Sewing {
 
   /// How much of the way to a satin's beginning and of the way on will be seen, and whether it
   /// ends at the wrong side for `next`, mm.
-  double shown(const Course& course, std::optional<Begin> next) const {
-    const std::vector<Point>& satin = course.points;
+  double shown(const SatinPass& pass, std::optional<Begin> next) const {
+    const std::vector<Point>& satin = pass.points;
     const bool begins = distance(exit(), satin.front()) <= kUnseenWay_mm;
     double sum = begins ? 0 : ground_.seen_mm(exit(), satin.front(), now_);
     sum += kNearer * distance(exit(), satin.front());
     if (!next) return sum;
-    const bool across = crosses(satin.back(), course.otherEnd, next->at);
-    const Point end = across ? course.otherEnd : satin.back();
+    const bool across = crosses(satin.back(), pass.otherEnd, next->at);
+    const Point end = across ? pass.otherEnd : satin.back();
     return sum + (across ? kCrossing_mm : 0) +
            std::min(ground_.seen_mm(end, next->at, now_ + 1),
                     ground_.seen_mm(std::vector{end, next->joint, next->at}, now_ + 1));
@@ -324,12 +332,12 @@ class Sewing {
   /// near `next`. `fromUnder`: what lies under it was sewn just now, so that either end is as near.
   void cover(int edge, int node, std::optional<Begin> next, bool fromUnder) {
     if (!isSatin(edge)) return coverNarrow(edge, node);
-    const std::vector<Course> courses = coursesOf(edge, node, fromUnder);
-    if (courses.empty()) return;
-    const Course* best = nullptr;
+    const std::vector<SatinPass> passes = passesOf(edge, node, fromUnder);
+    if (passes.empty()) return;
+    const SatinPass* best = nullptr;
     double least = INFINITY;
-    for (const Course& c : courses)
-      if (const double s = shown(c, next); s < least) least = s, best = &c;
+    for (const SatinPass& p : passes)
+      if (const double s = shown(p, next); s < least) least = s, best = &p;
     const std::vector<Point>& points = best->points;
     const size_t since = strand().points.size();
     way(points.front(), lineFrom(edge, node).front());
@@ -359,7 +367,8 @@ class Sewing {
 
   const ColumnGraph& graph_;
   const ColumnSewing& how_;
-  std::vector<std::array<std::optional<std::vector<Point>>, 4>> satins_;  // once each, by edge
+  // once each: by edge, from its first joint or its last, and by the side at which it begins
+  std::map<std::tuple<int, bool, bool>, std::vector<Point>> satins_;
   ColumnGround ground_;
   int now_ = 0;  // step of the tour
   SewnTour sewn_;

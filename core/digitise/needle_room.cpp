@@ -156,12 +156,13 @@ class Spreader {
     Point best = p;
     double widest = 0;
     for (Point step : steps) {
-      if (step.x > most_mm || (step.x < 0 && !covered_)) continue;
+      if (step.x > most_mm || (!covered_ && (step.x < 0 || step.y != 0))) continue;
       const Point at = p + way * step.x + side * step.y;
       double room = room_;
       for (Point q : near) room = std::min(room, distance(at, q));
       if (room <= widest || distance(at, next) > longest || distance(at, from) > longest) continue;
       if (step.x < 0 && !covered_(at - way * kBeyond_mm)) continue;
+      if (step.y != 0 && !covered_(at + side * std::copysign(kBeyond_mm, step.y))) continue;
       widest = room, best = at;
       if (widest >= room_) break;
     }

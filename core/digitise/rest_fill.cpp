@@ -6,16 +6,16 @@ namespace rt {
 namespace {
 
 constexpr double kCell_mm = CoverGrid::kCell_mm, kWalk_mm = 0.05;
-constexpr int kTile = 4;               // cells
-constexpr double kTileSkip_mm = 0.5;   // where no bare ground lies within a tile
-constexpr double kLead_mm = 0.3;     // of cover between a rung's end and bare ground
-constexpr double kGap_mm = 0.16;     // of cover within bare ground
-constexpr double kLeast_mm = 0.25;   // a rung is not moved by less
-constexpr double kMostLonger = 1.6;  // of a rung's length: how far it may run on
-constexpr double kMostOn = 2.5;      // of a column's half width: how far it may go past its end
-constexpr double kOpen = 0.65;       // of the spacing: ends of rungs may stand this far apart
-constexpr double kMostLacking = 8;   // rungs between two
-constexpr double kLap_mm = 0.3;      // into what covers the far side
+constexpr int kTile = 4;              // cells
+constexpr double kTileSkip_mm = 0.5;  // where no bare ground lies within a tile
+constexpr double kLead_mm = 0.3;      // of cover between a rung's end and bare ground
+constexpr double kGap_mm = 0.16;      // of cover within bare ground
+constexpr double kLeast_mm = 0.25;    // a rung is not moved by less
+constexpr double kMostLonger = 1.6;   // of a rung's length: how far it may run on
+constexpr double kMostOn = 2.5;       // of a column's half width: how far it may go past its end
+constexpr double kOpen = 0.65;        // of the spacing: ends of rungs may stand this far apart
+constexpr double kMostLacking = 8;    // rungs between two
+constexpr double kLap_mm = 0.3;       // into what covers the far side
 
 }  // namespace
 
@@ -64,13 +64,15 @@ void RestGrid::markNear() {
               y = static_cast<int>(cell / static_cast<size_t>(columns_)) / kTile;
     for (int row = std::max(0, y - 1); row <= std::min(rows_ / kTile, y + 1); ++row)
       for (int column = std::max(0, x - 1); column <= std::min(wide - 1, x + 1); ++column)
-        near_[static_cast<size_t>(row) * static_cast<size_t>(wide) + static_cast<size_t>(column)] = 1;
+        near_[static_cast<size_t>(row) * static_cast<size_t>(wide) + static_cast<size_t>(column)] =
+            1;
   }
 }
 
 /// Can bare ground lie within a tile's width?
 bool RestGrid::isNear(Point p) const {
-  const double x = (p.x - origin_.x) / (kTile * kCell_mm), y = (p.y - origin_.y) / (kTile * kCell_mm);
+  const double x = (p.x - origin_.x) / (kTile * kCell_mm),
+               y = (p.y - origin_.y) / (kTile * kCell_mm);
   const int wide = columns_ / kTile + 1;
   if (!(x >= 0 && y >= 0 && x < wide && y < rows_ / kTile + 1)) return true;
   return near_[static_cast<size_t>(y) * static_cast<size_t>(wide) + static_cast<size_t>(x)] != 0;

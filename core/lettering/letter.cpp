@@ -17,6 +17,7 @@ namespace rt {
 namespace {
 
 constexpr double kGapRoom_mm = 0.05;  // beyond the least gap, as sewing anew moves a needle point
+constexpr int kMostWidenings = 4;
 constexpr double kMostWidened = 3;    // of the cap height: how far letters are moved apart
 constexpr double kFullCircle = 0.92;  // of a circle: text that is moved apart leaves its ends apart
 constexpr size_t kLongestText = 2000;     // one lettering; more is a slip of the paste
@@ -431,25 +432,31 @@ std::u32string checkedText(const std::string& text) {
   return codes;
 }
 
-/// Set once, and on the inside of an arc once more with letters moved apart that would collide.
+/// Set once, and on the inside of an arc again with letters moved apart that would collide: sewing
+/// anew moves a needle point, so that it may take a few times.
 Lettering composed(const std::u32string& codes, const Face& face, const LetterOptions& options) {
-  Composer first(face, options);
-  Lettering out = first.run(codes);
-  const bool mayWiden = options.arc_radius_mm > 0 && options.arc_side == ArcSide::Inside &&
-                        !face.joins && options.gap_mm >= 0;
-  const std::vector<double> lacking = mayWiden ? first.lackingGaps() : std::vector<double>{};
-  if (lacking.empty()) return out;
   LetterOptions wider = options;
-  wider.gaps_mm.resize(std::max(lacking.size(), options.gaps_mm.size()));
-  std::vector<LetterWarning> said;
-  for (size_t i = 0; i < lacking.size(); ++i) {
-    if (lacking[i] <= 0 || wider.gaps_mm[i] < 0) continue;
-    wider.gaps_mm[i] += lacking[i];
-    said.push_back({LetterWarning::What::Widened, first.pairAfter(i), lacking[i]});
+  std::vector<double> added;
+  for (int round = 0;; ++round) {
+    Composer composer(face, wider);
+    Lettering out = composer.run(codes);
+    const bool mayWiden = options.arc_radius_mm > 0 && options.arc_side == ArcSide::Inside &&
+                          !face.joins && options.gap_mm >= 0 && round < kMostWidenings;
+    const std::vector<double> lacking = mayWiden ? composer.lackingGaps() : std::vector<double>{};
+    if (lacking.empty()) {
+      for (size_t i = 0; i < added.size(); ++i)
+        if (added[i] > 0)
+          out.warnings.push_back({LetterWarning::What::Widened, composer.pairAfter(i), added[i]});
+      return out;
+    }
+    added.resize(lacking.size());
+    wider.gaps_mm.resize(std::max(lacking.size(), wider.gaps_mm.size()));
+    for (size_t i = 0; i < lacking.size(); ++i) {
+      if (lacking[i] <= 0 || wider.gaps_mm[i] < 0) continue;
+      wider.gaps_mm[i] += lacking[i];
+      added[i] += lacking[i];
+    }
   }
-  out = Composer(face, wider).run(codes);
-  out.warnings.insert(out.warnings.end(), said.begin(), said.end());
-  return out;
 }
 
 }  // namespace

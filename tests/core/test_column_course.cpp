@@ -127,8 +127,14 @@ class TestColumnCourse : public QObject {
     QVERIFY(part && part->right.x == 6 && std::abs(part->left.x - 1.6) < 0.25);
     const auto through = claim.outside({{-6, 0}, {6, 0}}, 0.4, true);
     QVERIFY(through && std::abs(through->width_mm() - 12) < 1e-9);  // most of it is bare
-    QVERIFY(!claim.outside({{-2, 0}, {2, 0}}, 0.2, true));  // its neighbours reach both corners
-    QVERIFY(claim.outside({{-2, 0}, {2, 0}}, 0.2, false));
+    QVERIFY(!claim.outside({{-2, 0}, {2, 0}}, 0.2, false));  // edge to edge, and no farther
+    QVERIFY(!claim.outside({{-2.3, 0}, {2.3, 0}}, 0.2, true));  // its neighbours reach both corners
+    const auto both = claim.outside({{-2.3, 0}, {2.3, 0}}, 0.2, false);
+    QVERIFY(both && std::abs(both->width_mm() - 4.6) < 1e-9);
+    // along the owner's edge the lap is not deep anywhere: a rung does not go on and on for it
+    const auto along = claim.outside({{2.2, -6}, {1.9, 6}}, 0.4, false);
+    QVERIFY(along && along->width_mm() < 11);
+    QVERIFY(along->left.y == -6);
   }
 
   void anOwnersGroundReachesAsFarAsItsRungsDo() {
