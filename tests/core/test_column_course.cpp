@@ -127,7 +127,7 @@ class TestColumnCourse : public QObject {
     QVERIFY(part && part->right.x == 6 && std::abs(part->left.x - 1.6) < 0.25);
     const auto through = claim.outside({{-6, 0}, {6, 0}}, 0.4, true);
     QVERIFY(through && std::abs(through->width_mm() - 12) < 1e-9);  // most of it is bare
-    QVERIFY(!claim.outside({{-2, 0}, {2, 0}}, 0.2, false));  // edge to edge, and no farther
+    QVERIFY(!claim.outside({{-2, 0}, {2, 0}}, 0.2, false));         // edge to edge, and no farther
     QVERIFY(!claim.outside({{-2.3, 0}, {2.3, 0}}, 0.2, true));  // its neighbours reach both corners
     const auto both = claim.outside({{-2.3, 0}, {2.3, 0}}, 0.2, false);
     QVERIFY(both && std::abs(both->width_mm() - 4.6) < 1e-9);
@@ -254,6 +254,43 @@ class TestColumnCourse : public QObject {
     CoverGrid huge({-1e5, -1e5, 1e5, 1e5}, 0.4);
     huge.add(rungs);
     QVERIFY(huge.left({{0, -3}, {0, 3}}, 0.3));
+  }
+
+  /// A column's mates are those that end at it: it covers their ends as if they were bare.
+  void theOwnerCoversItsMates() {
+    CoverGrid grid({-10, -10, 10, 10}, 0.4);
+    std::vector<Rung> one, other;
+    for (double y = -5; y <= 5; y += 0.2) {
+      one.push_back({{-4, y}, {0, y}});
+      other.push_back({{0, y}, {4, y}});
+    }
+    grid.add(one, 3);
+    grid.add(other, 4);
+    QVERIFY(!grid.left({{-3, 0}, {3, 0}}, 0.3));
+    const auto left = grid.left({{-3, 0}, {3, 0}}, 0.3, {3});
+    QVERIFY(left && left->left.x == -3 && std::abs(left->right.x - 0.4) < 0.3);
+    QVERIFY(grid.left({{-3, 0}, {3, 0}}, 0.3, {3, 4})->width_mm() > 5.9);
+    // what is not as wide as thread is no rung
+    QVERIFY(!grid.left({{-3, 4.9}, {4.15, 4.9}}, 0.3));
+  }
+
+  /// Where the outline bends otherwise than the centre, rungs come nearer until its edge is even.
+  void rungsAreEvenedByTheirEdges() {
+    std::vector<Point> edge{{0, 6}};  // a straight lower edge, a wave above
+    for (int k = 0; k <= 300; ++k) edge.push_back({k * 0.1, 3 + std::sin(k * 0.1)});
+    edge.push_back({30, 6});
+    const OutlineCut outline(simplified({edge}, FillRule::NonZero));
+    const Course c({{0, 5}, {30, 5}}, {{0, 3.5}, {30, 3.5}}, false);
+    const std::vector<double> places = c.rungPlaces(1, 29, {.spacing_mm = 0.4}, outline);
+    for (size_t i = 2; i < places.size(); ++i) {
+      const auto a = c.rung(places[i - 2], outline), b = c.rung(places[i], outline);
+      QVERIFY(a && b);
+      QVERIFY2(std::max(distance(a->left, b->left), distance(a->right, b->right)) < 0.5,
+               qPrintable(QString("at %1").arg(places[i])));
+    }
+    QVERIFY(places.size() < 28 / 0.2 * 1.3);
+    QCOMPARE(places.front(), 1.0);
+    QVERIFY(std::abs(places.back() - 29) < 1e-9);
   }
 
   void placesOfRungsAreEvenOnAStraightLine() {

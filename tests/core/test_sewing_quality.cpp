@@ -30,7 +30,7 @@ SewnFigures lookAt(const std::string& id, double height) {
         testing::sewnFigures(testing::drawnText(text, face, o), letter(text, face, o).pattern);
     for (auto m : {&SewnFigures::bare_mm2, &SewnFigures::open_edge, &SewnFigures::over12,
                    &SewnFigures::far_underlay, &SewnFigures::near_points, &SewnFigures::ties_mm,
-                   &SewnFigures::peak})
+                   &SewnFigures::ways_mm, &SewnFigures::stray_mm, &SewnFigures::peak})
       sum.*m += f.*m / n;
     sum.widest_mm = std::max(sum.widest_mm, f.widest_mm);
     sum.longest_mm = std::max(sum.longest_mm, f.longest_mm);
@@ -59,8 +59,10 @@ class TestSewingQuality : public QObject {
     const SewnFigures f = lookAt(face.toStdString(), height);
     AT_MOST(f.bare_mm2, 0.2);
     AT_MOST(f.widest_mm, 1.2);
-    AT_MOST(f.open_edge, 0.10);
-    AT_MOST(f.over12, 0.0015);
+    AT_MOST(f.ways_mm, 0.6);
+    AT_MOST(f.stray_mm, 1.7);
+    AT_MOST(f.open_edge, height > 20 ? 0.05 : 0.085);
+    AT_MOST(f.over12, 0.0005);
     AT_MOST(f.near_points, 0.06);
     AT_MOST(f.ties_mm, 0.10);
     AT_MOST(f.peak, 1.9);
