@@ -271,7 +271,7 @@ class TestColumnCourse : public QObject {
     QVERIFY(left && left->left.x == -3 && std::abs(left->right.x - 0.4) < 0.3);
     QVERIFY(grid.left({{-3, 0}, {3, 0}}, 0.3, {3, 4})->width_mm() > 5.9);
     // what is not as wide as thread is no rung
-    QVERIFY(!grid.left({{-3, 4.9}, {4.15, 4.9}}, 0.3));
+    QVERIFY(!grid.left({{-3, 0}, {4.15, 0}}, 0.3));
   }
 
   /// Where the outline bends otherwise than the centre, rungs come nearer until its edge is even.
