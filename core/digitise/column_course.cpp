@@ -8,7 +8,7 @@ namespace {
 constexpr double kWiden = 1.25;       // a rung is at most this much longer than the axis says …
 constexpr double kWiden_mm = 0.10;    // … and this
 constexpr double kMostEvened = 1.35;  // by what its edges are seen to open, on top of that
-constexpr size_t kEvenOver = 4;       // rungs to either side
+constexpr size_t kEvenOver = 2;       // rungs to either side
 constexpr double kMostCloser = 2.5;   // an outer edge may open rather than the centre close by this
 // steps of the zigzag: no place of a column is then farther than 1.25 mm from underlay
 constexpr double kUnderlayStep_mm = 1.2, kUnderlayInset_mm = 0.5;
