@@ -149,7 +149,9 @@ class Spreader {
   /// the most; the stitch to `next` stays within what satin is split at.
   Point roomiest(Point p, const std::vector<Point>& steps, double most_mm, Point next) const {
     const Point from = out_.exit(), way = unit(from - p), side = quarterTurn(way);
-    const double longest = std::max(distance(p, next), kSplitSatinOver_mm - kWriting_mm);
+    const double longest = kSplitSatinOver_mm - kWriting_mm;
+    const double on_mm = std::max(distance(p, next), longest),
+                 here_mm = std::max(distance(from, p), longest);
     // a stitch that gets too short would be left out
     most_mm = std::min(most_mm, distance(from, p) - kShortestStitch_mm - kWriting_mm);
     const std::vector<Point> near = pierced_.around(p, kMostBack_mm + kMostAside_mm + room_);
@@ -160,7 +162,7 @@ class Spreader {
       const Point at = p + way * step.x + side * step.y;
       double room = room_;
       for (Point q : near) room = std::min(room, distance(at, q));
-      if (room <= widest || distance(at, next) > longest || distance(at, from) > longest) continue;
+      if (room <= widest || distance(at, next) > on_mm || distance(at, from) > here_mm) continue;
       if (step.x < 0 && !covered_(at - way * kBeyond_mm)) continue;
       if (step.y != 0 && !covered_(at + side * std::copysign(kBeyond_mm, step.y))) continue;
       widest = room, best = at;
