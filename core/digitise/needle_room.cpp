@@ -6,7 +6,7 @@
 namespace rt {
 namespace {
 
-constexpr double kMostBack_mm = 0.4, kMostBack = 0.4;  // of a stitch
+constexpr double kMostBack_mm = 0.5, kMostBack = 0.4;  // of a stitch
 constexpr double kMostAside_mm = 0.2, kAside = 1.3;    // what it costs more than standing back
 constexpr double kMostOn_mm = 0.3, kBeyond_mm = 0.2;   // within cover
 constexpr double kSameHole_mm = 0.06;

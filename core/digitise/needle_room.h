@@ -11,7 +11,7 @@ namespace rt {
 inline constexpr double kNeedleRoom_mm = 0.30;
 
 /// The strand with points that lie within `room_mm` of an earlier one moved: satin stands back
-/// along its own stitch (0.4 mm and 40 % of it at most), to its sides by 0.2 mm at most, or goes on
+/// along its own stitch (0.5 mm and 40 % of it at most), to its sides by 0.2 mm at most, or goes on
 /// by 0.3 mm where other columns lie too (`covered`; where it is not given, nowhere); runs and
 /// underlay leave the point out where the line stays the same, else slide along. Points that find
 /// no room keep the best place; the first and the last stay.
