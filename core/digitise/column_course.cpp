@@ -218,7 +218,7 @@ std::vector<double> spread(const std::vector<double>& at, const std::vector<doub
   for (int k = 0; k <= steps; ++k) {
     const double w = sums.back() * k / steps;
     while (i + 1 < sums.size() && sums[i] < w) ++i;
-    const double t = (w - sums[i - 1]) / (sums[i] - sums[i - 1]);
+    const double t = weights[i - 1] > 0 ? (w - sums[i - 1]) / weights[i - 1] : 0;
     out.push_back(at[i - 1] + t * (at[i] - at[i - 1]));
   }
   return out;

@@ -44,7 +44,7 @@ class Pierced {
   }
   bool hasRoom(Point p) const { return nearest_mm(p) >= room_; }
 
-  /// Points within `reach_mm` and a little more.
+  /// Points within `reach_mm`.
   std::vector<Point> around(Point p, double reach_mm) const {
     std::vector<Point> out;
     each(p, reach_mm, [&](Point q) {
@@ -154,7 +154,8 @@ class Spreader {
                  here_mm = std::max(distance(from, p), longest);
     // a stitch that gets too short would be left out
     most_mm = std::min(most_mm, distance(from, p) - kShortestStitch_mm - kWriting_mm);
-    const std::vector<Point> near = pierced_.around(p, kMostBack_mm + kMostAside_mm + room_);
+    const double farthest = std::max(kMostBack_mm + kMostAside_mm, 2 * room_);
+    const std::vector<Point> near = pierced_.around(p, farthest + room_);
     Point best = p;
     double widest = 0;
     for (Point step : steps) {

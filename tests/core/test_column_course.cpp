@@ -298,6 +298,9 @@ class TestColumnCourse : public QObject {
     const std::vector<double> at = c.rungPlaces(0, 30, {.spacing_mm = 0.4}, OutlineCut(bar(80, 4)));
     QCOMPARE(at.size(), size_t{151});
     for (size_t i = 1; i < at.size(); ++i) QVERIFY(std::abs(at[i] - at[i - 1] - 0.2) < 1e-6);
+    // a stretch of no length has two rungs in one place
+    for (double mm : c.rungPlaces(7, 7, {.spacing_mm = 0.4}, OutlineCut(bar(80, 4))))
+      QCOMPARE(mm, 7.0);
   }
 
   void theyCloseUpInTightCurves() {
