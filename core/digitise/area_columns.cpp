@@ -13,6 +13,7 @@ namespace {
 constexpr double kCorner_deg = 50;  // more than this between two branches is a corner
 constexpr double kOneJoint = 0.5;   // of their radius: joints nearer than this are one
 constexpr double kNear = 2.5;       // of a joint's radius: how far its owner's claim goes
+constexpr double kOwnerOn = 3.0;    // of the radius: how far an owner that ends there goes on
 constexpr double kLinkStep_mm = 2.0;
 constexpr size_t kMostFillings = 12;
 constexpr double kLeastGain_mm2 = 0.1;
@@ -252,8 +253,8 @@ class Weaver {
       const double radius = axis_.joints[static_cast<size_t>(joint)].disc.radius_mm;
       // the owner first: the others end at its centre line
       if (endsThere(*owner))
-        courses_[static_cast<size_t>(owner->course)].reach(owner->joint == 0, 2.2 * radius + 0.2,
-                                                           outline_);
+        courses_[static_cast<size_t>(owner->course)].reach(owner->joint == 0,
+                                                           kOwnerOn * radius + 0.2, outline_);
       for (const Meeting& m : meetings)
         if (endsThere(m) && &m != &*owner)
           courses_[static_cast<size_t>(m.course)].reachTo(m.joint == 0, courseOf(*owner),
