@@ -84,30 +84,20 @@ int main(int argc, char** argv) {
   std::vector<std::pair<std::string, double>> wanted;
   bool each = false;
   ColumnRule rule;
+  const std::pair<std::string, double*> rules[] = {{"--open-edge=", &rule.open_edge},
+                                                   {"--crowded=", &rule.crowded},
+                                                   {"--lap=", &rule.lap_mm},
+                                                   {"--stand-back=", &rule.stand_back}};
   for (int i = 1; i < argc; ++i) {
     const std::string word = argv[i];
-    if (word == "--each") {
-      each = true;
-      continue;
-    }
-    if (word.starts_with("--open-edge=")) {
-      rule.open_edge = std::atof(word.c_str() + 12);
-      continue;
-    }
-    if (word.starts_with("--crowded=")) {
-      rule.crowded = std::atof(word.c_str() + 10);
-      continue;
-    }
-    if (word.starts_with("--lap=")) {
-      rule.lap_mm = std::atof(word.c_str() + 6);
-      continue;
-    }
-    if (word.starts_with("--stand-back=")) {
-      rule.stand_back = std::atof(word.c_str() + 13);
-      continue;
-    }
+    const auto of = std::find_if(std::begin(rules), std::end(rules),
+                                 [&](const auto& r) { return word.starts_with(r.first); });
     const size_t colon = word.find(':');
-    if (colon != std::string::npos)
+    if (word == "--each")
+      each = true;
+    else if (of != std::end(rules))
+      *of->second = std::atof(word.c_str() + of->first.size());
+    else if (colon != std::string::npos)
       wanted.emplace_back(word.substr(0, colon), std::atof(word.c_str() + colon + 1));
     else
       for (double h : {8.0, 12.0, 25.0, 40.0}) wanted.emplace_back(word, h);

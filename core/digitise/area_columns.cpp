@@ -11,14 +11,14 @@ namespace rt {
 namespace {
 
 constexpr double kCorner_deg = 50;  // more than this between two branches is a corner
-constexpr double kOneJoint = 0.5;   // of their radius: joints nearer than this are one
 constexpr double kNear = 2.5;       // of a joint's radius: how far its owner's claim goes
 constexpr double kOwnerOn = 3.0;    // of the radius: how far an owner that ends there goes on
 constexpr double kLinkStep_mm = 2.0;
 constexpr size_t kMostFillings = 12;
 constexpr double kLeastGain_mm2 = 0.1;
-constexpr double kStub_mm = 1.5, kApart_mm = 1.0;
-constexpr long kStubs = 3;
+constexpr double kStub_mm = 1.5;   // shorter rungs are stubs where they lie …
+constexpr double kApart_mm = 1.0;  // … farther than this from the rest …
+constexpr long kStubs = 3;         // … and are as few
 
 /// One end of a branch at a joint.
 struct BranchEnd {
@@ -32,62 +32,6 @@ struct Meeting {
   int course = 0;
   size_t joint = 0;  // position among the course's joints
 };
-
-double lengthOf(const std::vector<AxisPoint>& line) {
-  double sum = 0;
-  for (size_t i = 1; i < line.size(); ++i) sum += distance(line[i - 1].at, line[i].at);
-  return sum;
-}
-
-/// Leaves out the joints that no branch meets.
-MedialAxis withoutUnused(MedialAxis axis, const std::vector<size_t>& degree) {
-  std::vector<int> index;
-  std::vector<AxisJoint> kept;
-  for (size_t j = 0; j < axis.joints.size(); ++j) {
-    index.push_back(static_cast<int>(kept.size()));
-    if (degree[j] > 0) kept.push_back(axis.joints[j]);
-  }
-  axis.joints = std::move(kept);
-  for (AxisBranch& b : axis.branches) {
-    b.from = index[static_cast<size_t>(b.from)];
-    b.to = index[static_cast<size_t>(b.to)];
-  }
-  return axis;
-}
-
-/// The axis with joints much nearer than their discs are wide made one: a crossing whose two sides
-/// the outline sets a little apart. It is the one with the wider disc.
-MedialAxis contracted(MedialAxis axis) {
-  std::vector<size_t> degree(axis.joints.size());
-  for (const AxisBranch& b : axis.branches)
-    ++degree[static_cast<size_t>(b.from)], ++degree[static_cast<size_t>(b.to)];
-  for (size_t i = 0; i < axis.branches.size(); ++i) {
-    const AxisBranch b = axis.branches[i];
-    const auto from = static_cast<size_t>(b.from), to = static_cast<size_t>(b.to);
-    const double radius =
-        std::min(axis.joints[from].disc.radius_mm, axis.joints[to].disc.radius_mm);
-    if (from == to || std::min(degree[from], degree[to]) < 2 ||
-        std::max(degree[from], degree[to]) < 3 || lengthOf(b.line) > kOneJoint * radius)
-      continue;
-    const size_t keep =
-        axis.joints[from].disc.radius_mm >= axis.joints[to].disc.radius_mm ? from : to;
-    const size_t gone = from + to - keep;
-    axis.branches.erase(axis.branches.begin() + static_cast<long>(i--));
-    for (AxisBranch& other : axis.branches) {
-      if (static_cast<size_t>(other.from) == gone) {
-        other.from = static_cast<int>(keep);
-        other.line.insert(other.line.begin(), axis.joints[keep].disc);
-      }
-      if (static_cast<size_t>(other.to) == gone) {
-        other.to = static_cast<int>(keep);
-        other.line.push_back(axis.joints[keep].disc);
-      }
-    }
-    degree[keep] += degree[gone] - 2;
-    degree[gone] = 0;
-  }
-  return withoutUnused(std::move(axis), degree);
-}
 
 /// Which rungs are a few short ones that lie apart from the rest of their stretch: the needle would
 /// go to them across finished cover, and back.
@@ -122,7 +66,7 @@ class Weaver {
   Weaver(const Area& area, const AreaColumnOptions& options)
       : outline_(area),
         options_(options),
-        axis_(contracted(medialAxis(area, options.axis))),
+        axis_(medialAxis(area, options.axis)),
         cover_(boundsOf(area).grown(1), options.satin.spacing_mm) {}
 
   ColumnGraph run() {

@@ -15,9 +15,10 @@ constexpr double kLattice = 10000;    // whole numbers for the diagram: 1/10,000
 constexpr double kNoise = 0.8;        // of a step: discs under this are ripples of the samples
 constexpr double kCornerKept = 0.15;  // a pruned corner that turns by about 60° or more
 constexpr double kSharpBend_deg = 62, kBendReach = 0.7;  // over this part of the radius each way
-constexpr double kVertexApart = 0.03;  // of a step: nearer vertices of an outline are one
-constexpr double kTogether = 0.7;      // joints nearer than this part of their radius are one
-constexpr double kSpeck = 1e-4;        // mm; vertices nearer than this are one
+constexpr double kVertexApart = 0.03;    // of a step: nearer vertices of an outline are one
+constexpr double kTogether = 0.7;        // joints nearer than this part of their radius are one
+constexpr double kCornerTogether = 0.5;  // a joint and a corner, of the smaller radius
+constexpr double kSpeck = 1e-4;          // mm; vertices nearer than this are one
 
 /// Two whole numbers as one key.
 uint64_t keyOf(int64_t x, int64_t y) {
@@ -306,14 +307,21 @@ class Pruner {
     std::reverse(b.line.begin(), b.line.end());
   }
 
-  /// Two joints in one crossing (the arms of an X never quite meet) become one.
+  /// Do a branch's ends belong to one crossing? Two joints (the arms of an X never quite meet), or
+  /// a corner that one of its strokes has there.
+  bool isWithinCrossing(const Branch& b) const {
+    if (b.gone || b.from == b.to) return false;
+    const auto [fewer, more] = std::minmax({degree(b.from), degree(b.to)});
+    if (fewer < 2 || more < 3) return false;
+    const auto [narrow, wide] = std::minmax({joints_[static_cast<size_t>(b.from)].disc.radius_mm,
+                                             joints_[static_cast<size_t>(b.to)].disc.radius_mm});
+    return lengthOf(b.line) <= (fewer < 3 ? kCornerTogether * narrow : kTogether * wide);
+  }
+
+  /// Makes the two joints of one crossing one.
   bool mergeOne() {
     for (size_t i = 0; i < branches_.size(); ++i) {
-      const Branch b = branches_[i];
-      if (b.gone || b.from == b.to || degree(b.from) < 3 || degree(b.to) < 3) continue;
-      const AxisPoint& f = joints_[static_cast<size_t>(b.from)].disc;
-      const AxisPoint& t = joints_[static_cast<size_t>(b.to)].disc;
-      if (lengthOf(b.line) > kTogether * std::max(f.radius_mm, t.radius_mm)) continue;
+      if (!isWithinCrossing(branches_[i])) continue;
       unite(static_cast<int>(i));
       return true;
     }
