@@ -58,25 +58,31 @@ std::optional<size_t> ColumnGround::cellAt(Point p) const {
 void ColumnGround::add(size_t column, std::span<const Point> satin) {
   for (size_t i = 1; i < satin.size(); ++i) {
     const Point way = satin[i] - satin[i - 1];
-    const double length = std::hypot(way.x, way.y);
-    const auto angle = static_cast<float>(std::atan2(way.y, way.x));
+    const Cover cover{static_cast<int>(column), static_cast<float>(std::atan2(way.y, way.x))};
     const Point side = unit(quarterTurn(way)) * kBeside_mm;
-    const int parts = std::max(1, static_cast<int>(std::ceil(length / (0.6 * kCell_mm))));
-    for (int k = 0; k <= parts; ++k) {
-      const Point p = satin[i - 1] + way * (static_cast<double>(k) / parts);
-      for (Point at : {p, p - side, p + side}) mark(at, {static_cast<int>(column), angle});
-    }
+    for (Point beside : {Point{}, side * -1, side}) markAlong(satin[i - 1] + beside, way, cover);
   }
 }
 
-void ColumnGround::mark(Point p, Cover cover) {
-  const std::optional<size_t> cell = cellAt(p);
-  if (!cell) return;
-  for (Cover& c : cells_[*cell])
-    if (c.column < 0 || c.column == cover.column) {
-      c = cover;
-      return;
-    }
+void ColumnGround::markAlong(Point from, Point way, Cover cover) {
+  const int parts =
+      std::max(1, static_cast<int>(std::ceil(std::hypot(way.x, way.y) / (0.6 * kCell_mm))));
+  // in cells: this is done for every 0.12 mm of every stitch
+  const Point start = (from - origin_) * (1 / cell_), step = way * (1 / (parts * cell_));
+  size_t last = cells_.size();
+  for (int k = 0; k <= parts; ++k) {
+    const Point at = start + step * k;
+    if (!(at.x >= 0 && at.y >= 0 && at.x < columns_ && at.y < rows_)) continue;
+    const size_t cell =
+        static_cast<size_t>(at.y) * static_cast<size_t>(columns_) + static_cast<size_t>(at.x);
+    if (cell == last) continue;
+    last = cell;
+    for (Cover& c : cells_[cell])
+      if (c.column < 0 || c.column == cover.column) {
+        c = cover;
+        break;
+      }
+  }
 }
 
 bool ColumnGround::covers(Point p) const {

@@ -31,8 +31,7 @@ class ColumnGround {
   double seen_mm(std::span<const Point> line, int now) const;
   /// What a way costs, mm: what is seen of it and a little of its length.
   double cost_mm(std::span<const Point> line, int now) const;
-  /// A way from `a` to `b`, both included, that costs least within `round_mm` of the
-  /// two.
+  /// A way from `a` to `b`, both included, that costs least within `round_mm` of the two.
   std::vector<Point> leastSeen(Point a, Point b, int now, double round_mm = 4) const;
 
  private:
@@ -48,7 +47,7 @@ class ColumnGround {
     double angle = 0;
   };
 
-  void mark(Point p, Cover cover);
+  void markAlong(Point from, Point way, Cover cover);
   std::optional<size_t> cellAt(Point p) const;
   Seen at(Point p, int now) const;
   bool isSeen(Point p, Point ahead, int now) const;
