@@ -55,11 +55,10 @@ void Application::closeOnSignals() {
 
 bool WheelGuard::eventFilter(QObject* watched, QEvent* event) {
   if (event->type() != QEvent::Wheel) return false;
-  auto* widget = qobject_cast<QWidget*>(watched);
   const bool changes =
       qobject_cast<QComboBox*>(watched) || qobject_cast<QAbstractSpinBox*>(watched) ||
       (qobject_cast<QAbstractSlider*>(watched) && !qobject_cast<QScrollBar*>(watched));
-  if (!changes || widget->hasFocus()) return false;
+  if (!changes) return false;
   event->ignore();  // it goes on to what the widget lies in
   return true;
 }

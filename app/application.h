@@ -17,8 +17,8 @@ class Application : public QApplication {
   void closeOnSignals();
 };
 
-/// A wheel that turns over a list or number without focus scrolls what it lies in, and changes
-/// nothing. Installed on the application.
+/// A wheel that turns over a closed list or a number scrolls what it lies in, and never changes it,
+/// focus or not: nobody looks at a value while scrolling past it. Installed on the application.
 class WheelGuard : public QObject {
   Q_OBJECT
  public:

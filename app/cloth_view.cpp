@@ -41,12 +41,12 @@ ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   setAccessibleDescription(
       tr("The layout at true size. Arrows move the chosen piece, + and - zoom, 0 shows all."));
   setObjectName(QStringLiteral("cloth"));
-  connect(&desk, &Desk::changed, this, [this] {
+  desk.on(Part::Job | Part::View, this, [this] {
     pictures_.keepTo(desk_.job().pieces);
     if (hand_) hand_->jobChanged();
     clearMoment();
   });
-  connect(&desk, &Desk::scanned, this, [this] {
+  desk.on(Part::Scan, this, [this] {
     if (fitted_) fitAll();
   });
   way_.setDuration(kWay_ms);
@@ -55,9 +55,7 @@ ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     eye_.centre_px = at.toPointF();
     update();
   });
-  for (auto signal : {&Desk::selectionChanged, &Desk::weighed, &Desk::compared,
-                      &Desk::hoopingChanged, &Desk::recorded, &Desk::scanned, &Desk::viewChanged})
-    connect(&desk, signal, this, qOverload<>(&QWidget::update));
+  desk.on(Part::Selection | Part::Weighing | Part::Comparison | Part::Hooping | Part::Record | Part::Scan | Part::View, this, qOverload<>(&QWidget::update));
 }
 
 void ClothView::setLensAndHand(Lens* lens, Hand* hand) {

@@ -11,8 +11,11 @@
 #include "shots.h"
 
 int main(int argc, char** argv) {
-  for (int i = 1; i < argc; ++i)  // pictures are made without a display
-    if (qstrcmp(argv[i], "--shots") == 0 && !qEnvironmentVariableIsSet("QT_QPA_PLATFORM"))
+  for (int i = 1; i < argc; ++i)  // pictures and answers need no display
+    if ((qstrcmp(argv[i], "--shots") == 0 || qstrcmp(argv[i], "--help") == 0 ||
+         qstrcmp(argv[i], "-h") == 0 || qstrcmp(argv[i], "--version") == 0 ||
+         qstrcmp(argv[i], "-v") == 0) &&
+        !qEnvironmentVariableIsSet("QT_QPA_PLATFORM"))
       qputenv("QT_QPA_PLATFORM", "offscreen");
   rt::Application app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("rapt-thimble"));

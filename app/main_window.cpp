@@ -16,6 +16,7 @@
 #include "density_station.h"
 #include "error.h"
 #include "hoopings_station.h"
+#include "job_file.h"
 #include "sew_station.h"
 #include "swatch.h"
 
@@ -44,9 +45,10 @@ constexpr int kLeaveAnyway_ms = 20000;
 MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
     : desk_(desk),
       asker_(asker ? std::move(asker) : std::make_unique<DialogAsker>()),
-      thread_(new WorkThread(desk)),
+      board_(desk),
+      thread_(new WorkThread(board_)),
       cloth_(new ClothView(desk)),
-      verdict_(new VerdictPanel(desk)),
+      verdict_(new VerdictPanel(desk, board_)),
       ribbon_(new SewRibbon(desk)) {
   setMinimumSize(1024, 680);
   resize(1280, 800);
@@ -67,6 +69,7 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
   notice_->setObjectName(QStringLiteral("notice"));
   notice_->setWordWrap(true);
   notice_->hide();
+  choice_ = new ChoiceBar(cloth_);
   noticeTimer_.setSingleShot(true);
   connect(&noticeTimer_, &QTimer::timeout, notice_, &QWidget::hide);
   buildStations();
@@ -89,13 +92,13 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
             cloth_->setRunning(running);
             ribbon_->followMachine(hooping, setting, row);
           });
-  for (auto signal : {&Desk::changed, &Desk::selectionChanged})
-    connect(&desk, signal, this, &MainWindow::refreshTop);
+  desk.on(Part::Job | Part::View | Part::Selection, this, &MainWindow::refreshTop);
   connect(&desk.undo(), &History::indexChanged, this, &MainWindow::refreshTop);
   connect(&desk, &Desk::said, this, [this](const QString& text) { tell(text, false); });
   connect(&desk, &Desk::failed, this, [this](const QString& text) { tell(text, true); });
   go(Station::Brief);
   refreshTop();
+  cloth_->setFocus();
 }
 
 MainWindow::~MainWindow() {
@@ -186,7 +189,16 @@ QAction* MainWindow::action(const QString& name, const QKeySequence& keys,
   auto* a = new QAction(name, this);
   a->setShortcut(keys);
   connect(a, &QAction::triggered, this, std::move(run));
-  addAction(a);
+  // a key alone is a letter wherever something can be typed: it acts on the cloth and the thread of
+  // stations only
+  if (keys.count() == 1 && keys[0].keyboardModifiers() == Qt::NoModifier &&
+      keys[0].key() < Qt::Key_F1) {
+    a->setShortcutContext(Qt::WidgetShortcut);
+    thread_->addAction(a);
+    cloth_->addAction(a);
+  } else {
+    addAction(a);
+  }
   actions_.push_back(a);
   return a;
 }
@@ -406,16 +418,24 @@ void MainWindow::openDemo(const std::string& name) {
   });
 }
 
-bool MainWindow::save() {
-  if (desk_.path().empty()) return saveAs();
+bool MainWindow::saveTo(const std::filesystem::path& path, JobDocument::Over over,
+                        const QString& told) {
   try {
-    desk_.save(desk_.path());
-    tell(tr("Saved."), false);
+    desk_.save(path, over);
+    choice_->hide();
+    tell(told, false);
     return true;
+  } catch (const FileChanged& changed) {
+    askWhichState(QString::fromStdString(changed.problem()));
   } catch (const Error& problem) {
     tell(QString::fromUtf8(problem.what()), true);
-    return false;
   }
+  return false;
+}
+
+bool MainWindow::save() {
+  if (desk_.path().empty()) return saveAs();
+  return saveTo(desk_.path(), JobDocument::Over::Refuse, tr("Saved."));
 }
 
 bool MainWindow::saveAs() {
@@ -425,14 +445,68 @@ bool MainWindow::saveAs() {
       tr("Jobs (*.rapt)"));
   if (path.isEmpty()) return false;
   if (!path.endsWith(QStringLiteral(".rapt"))) path += QStringLiteral(".rapt");
-  try {
-    desk_.save(path.toStdString());
-    tell(tr("Saved as %1.").arg(QFileInfo(path).fileName()), false);
-    return true;
-  } catch (const Error& problem) {
-    tell(QString::fromUtf8(problem.what()), true);
-    return false;
+  return saveTo(path.toStdString(), JobDocument::Over::Refuse,
+                tr("Saved as %1.").arg(QFileInfo(path).fileName()));
+}
+
+void MainWindow::askWhichState(const QString& problem) {
+  const QString name = QString::fromStdString(desk_.path().filename().string());
+  choice_->ask(tr("%1: %2. Nothing is lost: yours is here and in its autosaved copy, the other lies in "
+                  "the file.")
+                   .arg(name, problem),
+               {{tr("Show both"), tr("Hold the file's state against this one on the cloth"),
+                 [this] { compareWithTheirs(); }, false},
+                {tr("Save this one beside it"), tr("Under a name of its own; the file stays"),
+                 [this] { saveBeside(); }, true},
+                {tr("Take the file's"), tr("Yours stays one step of redo away"),
+                 [this] { takeTheirs(); }, true},
+                {tr("Save over it"), tr("The file's state is kept beside it under a name of its own"),
+                 [this] { saveOverTheirs(); }, true}});
+}
+
+namespace {
+
+/// A name beside a file that nothing has yet: `bag-other.rapt`, `bag-other-2.rapt`, …
+std::filesystem::path freeBeside(const std::filesystem::path& file, const std::string& word) {
+  for (int n = 1;; ++n) {
+    const std::filesystem::path path =
+        file.parent_path() / (file.stem().string() + "-" + word +
+                              (n > 1 ? "-" + std::to_string(n) : std::string()) + ".rapt");
+    if (!std::filesystem::exists(path)) return path;
   }
+}
+
+}  // namespace
+
+void MainWindow::compareWithTheirs() {
+  guarded(desk_, [this] {
+    desk_.compareWith(loadJob(desk_.path()), tr("this window"), tr("the file"));
+    go(Station::Density);
+  });
+}
+
+void MainWindow::saveBeside() {
+  const std::filesystem::path path = freeBeside(desk_.path(), "mine");
+  saveTo(path, JobDocument::Over::Refuse,
+         tr("Saved as %1; the other file stays as it is.")
+             .arg(QString::fromStdString(path.filename().string())));
+}
+
+void MainWindow::takeTheirs() {
+  guarded(desk_, [this] {
+    desk_.document().takeTheirs();
+    tell(tr("This is what the file holds. Redo (Ctrl+Shift+Z) brings your edits back."), false);
+  });
+}
+
+void MainWindow::saveOverTheirs() {
+  guarded(desk_, [this] {
+    const std::filesystem::path kept = freeBeside(desk_.path(), "other");
+    std::filesystem::copy_file(desk_.path(), kept);
+    saveTo(desk_.path(), JobDocument::Over::Replace,
+           tr("Saved. What the file held before is kept as %1.")
+               .arg(QString::fromStdString(kept.filename().string())));
+  });
 }
 
 /// Edits are kept in recovery whatever is answered; where they cannot be, the job stays. Asked a

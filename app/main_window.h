@@ -5,6 +5,7 @@
 #include <QMainWindow>
 #include <QSystemTrayIcon>
 
+#include "choice_bar.h"
 #include "cloth_view.h"
 #include "command_field.h"
 #include "sew_ribbon.h"
@@ -55,6 +56,13 @@ class MainWindow : public QMainWindow {
   void buildSewingActions();
   void buildViewActions();
   QAction* action(const QString& name, const QKeySequence& keys, std::function<void()> run);
+  /// The job's file was saved by others: both states are shown, and either can be kept, or both.
+  void askWhichState(const QString& problem);
+  bool saveTo(const std::filesystem::path& path, JobDocument::Over over, const QString& told);
+  void compareWithTheirs();
+  void saveBeside();
+  void saveOverTheirs();
+  void takeTheirs();
   std::vector<Command> commands() const;
   void tell(const QString& text, bool problem);
   void refreshTop();
@@ -67,12 +75,14 @@ class MainWindow : public QMainWindow {
 
   Desk& desk_;
   std::unique_ptr<FileAsker> asker_;
+  VerdictBoard board_;
   Station station_ = Station::Brief;
   WorkThread* thread_;
   ClothView* cloth_;
   VerdictPanel* verdict_;
   SewRibbon* ribbon_;
   CommandField* field_;
+  ChoiceBar* choice_;
   QLabel *title_, *facts_, *saved_, *notice_;
   QPushButton *undoButton_, *unit_;
   QSystemTrayIcon* tray_ = nullptr;

@@ -48,8 +48,8 @@ SewRibbon::SewRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     if (next >= total_s_) playTimer_.stop();
   });
   setObjectName(QStringLiteral("sewRibbon"));
-  connect(&desk, &Desk::changed, this, &SewRibbon::rebuild);
-  connect(&desk, &Desk::weighed, this, [this] {
+  desk.on(rt::Part::Job | rt::Part::View, this, &SewRibbon::rebuild);
+  desk.on(rt::Part::Weighing, this, [this] {
     weigh();
     update();
   });

@@ -5,8 +5,8 @@
 
 namespace rt {
 
-VerdictPanel::VerdictPanel(Desk& desk)
-    : desk_(desk), word_(new QLabel), sentence_(new QLabel), stack_(new QStackedWidget) {
+VerdictPanel::VerdictPanel(Desk& desk, const VerdictBoard& board)
+    : board_(board), word_(new QLabel), sentence_(new QLabel), stack_(new QStackedWidget) {
   setFixedWidth(look::kPanelWidth);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 20, 0, 0);
@@ -23,10 +23,8 @@ VerdictPanel::VerdictPanel(Desk& desk)
   column->addWidget(word_);
   column->addWidget(sentence_);
   column->addWidget(stack_, 1);
-  for (auto signal : {&Desk::changed, &Desk::weighed, &Desk::planned, &Desk::hoopingChanged,
-                      &Desk::ledgerChanged})
-    connect(&desk, signal, this, &VerdictPanel::refreshVerdict);
-  connect(&desk, &Desk::changed, this, [this] {
+  connect(&board, &VerdictBoard::changed, this, &VerdictPanel::refreshVerdict);
+  desk.on(Part::Job | Part::View, this, [this] {
     if (!panels_.empty()) panels_[static_cast<size_t>(station_)]->refresh();
   });
 }
@@ -51,7 +49,7 @@ void VerdictPanel::setStation(Station station) {
 }
 
 void VerdictPanel::refreshVerdict() {
-  const StationVerdict v = panels_[static_cast<size_t>(station_)]->verdict();
+  const StationVerdict& v = board_.of(station_);
   state_ = v.state;
   word_->setText(v.word);
   sentence_->setText(v.sentence);

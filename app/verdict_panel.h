@@ -11,7 +11,7 @@ namespace rt {
 class VerdictPanel : public QWidget {
   Q_OBJECT
  public:
-  explicit VerdictPanel(Desk& desk);
+  VerdictPanel(Desk& desk, const VerdictBoard& board);
   void add(StationPanel* panel);
   void setStation(Station station);
   const std::vector<StationPanel*>& panels() const { return panels_; }
@@ -22,7 +22,7 @@ class VerdictPanel : public QWidget {
   void paintEvent(QPaintEvent* event) override;
 
  private:
-  Desk& desk_;
+  const VerdictBoard& board_;
   Station station_ = Station::Brief;
   QLabel *word_, *sentence_;
   QStackedWidget* stack_;

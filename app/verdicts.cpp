@@ -5,6 +5,7 @@
 #include "fields.h"
 #include "length.h"
 #include "proof_words.h"
+#include "release_words.h"
 
 namespace rt {
 namespace {
@@ -37,29 +38,62 @@ StationVerdict briefVerdict(const Desk& desk) {
                oneUnit(desk, job.brief.place_height_mm))};
 }
 
+size_t mirroredTexts(const Job& job) {
+  return static_cast<size_t>(std::count_if(job.pieces.begin(), job.pieces.end(), [](const Piece& p) {
+    return std::holds_alternative<TextSource>(p.source) && p.place.mirrored;
+  }));
+}
+
+/// What the lettering wants; unset: it was read and agrees, or there is none.
+std::optional<StationVerdict> letteringVerdict(const Desk& desk) {
+  const Job& job = desk.job();
+  if (proofKey(job).empty()) return std::nullopt;
+  const bool ordered = !job.brief.order_text.empty(), accepted = proofAccepted(job);
+  const QString proof = QString::fromStdString(proofOf(job));
+  const size_t mirrored = mirroredTexts(job);
+  if (ordered && !proof.isEmpty())
+    return StationVerdict{
+        State::Check,
+        accepted ? QObject::tr("Accepted, though it differs") : QObject::tr("Read the lettering again"),
+        QObject::tr("Against the order, %1.").arg(proof)};
+  if (!accepted && !ordered)
+    return StationVerdict{
+        State::UnderWay, QObject::tr("Nothing to read the lettering against"),
+        QObject::tr("The order text is empty. Type it at Brief (1) as the customer wrote it, or read "
+                    "the letters and accept them as they are.")};
+  if (mirrored > 0)
+    return StationVerdict{
+        State::Check,
+        counted(mirrored, QObject::tr("line of lettering is mirrored"),
+                QObject::tr("lines of lettering are mirrored")),
+        QObject::tr("Its letters cannot be read from the front. Mirror it back, unless that is meant.")};
+  if (!accepted)
+    return StationVerdict{
+        State::UnderWay, QObject::tr("Read the proof and accept it"),
+        QObject::tr("%1 × %2, %3 stitches. The letters agree with the order; a person has to say so "
+                    "before it is sewn.")
+            .arg(oneUnit(desk, desk.statistics().bounds.width()),
+                 oneUnit(desk, desk.statistics().bounds.height()),
+                 grouped(desk.statistics().stitches))};
+  return std::nullopt;
+}
+
 StationVerdict composeVerdict(const Desk& desk) {
   if (desk.job().pieces.empty())
     return {State::Untouched, QObject::tr("Nothing on the cloth yet"),
             QObject::tr("Add a stitch file, artwork or a line of lettering.")};
-  const std::string proof = proofOf(desk.job());
-  if (!proof.empty() && !desk.job().brief.order_text.empty())
-    return {State::Check, QObject::tr("Read the lettering again"),
-            QObject::tr("Against the order, %1.").arg(QString::fromStdString(proof))};
+  if (const auto lettering = letteringVerdict(desk)) return *lettering;
   const Box box = desk.statistics().bounds;
-  if (!proofAccepted(desk.job()))
-    return {State::UnderWay, QObject::tr("Read the proof and accept it"),
-            QObject::tr("%1 × %2, %3 stitches. The letters agree with the order; a person has to "
-                        "say so before it is sewn.")
-                .arg(oneUnit(desk, box.width()), oneUnit(desk, box.height()),
-                     grouped(desk.statistics().stitches))};
   return {State::Ready,
           QObject::tr("%1 laid out")
               .arg(counted(desk.job().pieces.size(), QObject::tr("piece"), QObject::tr("pieces"))),
           QObject::tr("%1 × %2, %3 stitches%4.")
               .arg(oneUnit(desk, box.width()), oneUnit(desk, box.height()),
                    grouped(desk.statistics().stitches),
-                   desk.job().brief.order_text.empty() ? QString()
-                                                       : QObject::tr(", spelled as ordered"))};
+                   proofKey(desk.job()).empty() ? QString()
+                   : desk.job().brief.order_text.empty()
+                       ? QObject::tr(", lettering read and accepted")
+                       : QObject::tr(", spelled as ordered"))};
 }
 
 StationVerdict densityVerdict(const Desk& desk) {
@@ -133,25 +167,43 @@ StationVerdict alignVerdict(const Desk& desk) {
   if (!desk.planCurrent())
     return {State::Untouched, QObject::tr("Plan the hoopings first"),
             QObject::tr("Alignment is done for one hooping at a time.")};
-  const std::optional<Alignment> a = desk.alignmentOf(desk.hooping());
-  const size_t have = desk.marksOf(desk.hooping()).size();
-  if (!a)
-    return {have > 0 ? State::UnderWay : State::Untouched,
+  if (desk.scans().measuring())
+    return {State::UnderWay, QObject::tr("Hooping %1: reading the photo …").arg(desk.hooping()),
+            QObject::tr("What was found before it may not hold.")};
+  const Measured* cloth = desk.moment().measuredAt(desk.hooping());
+  if (cloth && cloth->unread)
+    return {State::Stop, QObject::tr("Hooping %1 is not measured").arg(desk.hooping()),
+            QObject::tr("The last photo could not be read: %1. What was found before it counts no more. "
+                        "Take another, or throw this one away.")
+                .arg(QString::fromStdString(cloth->problem))};
+  if (!cloth || !cloth->alignment)
+    return {cloth && cloth->marks > 0 ? State::UnderWay : State::Untouched,
             QObject::tr("Hooping %1: needle two marks or more").arg(desk.hooping()),
-            QObject::tr("Bring the needle over each cross and type what the machine shows.")};
-  const State state = a->status == Readiness::Ready   ? State::Ready
-                      : a->status == Readiness::Check ? State::Check
-                                                      : State::Stop;
-  const QString word = a->status == Readiness::Ready   ? QObject::tr("Ready")
-                       : a->status == Readiness::Check ? QObject::tr("Check")
-                                                       : QObject::tr("Re-hoop");
-  return {state, word, QString::fromStdString(headlineOf(*a)) + "."};
+            cloth && !cloth->problem.empty()
+                ? QObject::tr("As it stands %1.").arg(QString::fromStdString(cloth->problem))
+                : QObject::tr("Bring the needle over each cross and type what the machine shows.")};
+  const Alignment& a = *cloth->alignment;
+  const State state = a.status == Readiness::Ready   ? State::Ready
+                      : a.status == Readiness::Check ? State::Check
+                                                     : State::Stop;
+  const QString word = a.status == Readiness::Ready   ? QObject::tr("Ready")
+                       : a.status == Readiness::Check ? QObject::tr("Check")
+                                                      : QObject::tr("Re-hoop");
+  return {state, word, QString::fromStdString(headlineOf(a)) + "."};
+}
+
+/// Whether it is wrong, and not merely still to be done.
+bool forbids(ClearanceLine::What what) {
+  using What = ClearanceLine::What;
+  return what == What::DensityStop || what == What::LeavesField || what == What::PhotoNotRead ||
+         what == What::ClothNotReady || what == What::SewnThrough || what == What::SewnAlready;
 }
 
 StationVerdict sewVerdict(const Desk& desk) {
   if (!desk.planCurrent())
     return {State::Untouched, QObject::tr("Nothing to sew yet"),
-            QObject::tr("Plan the hoopings first.")};
+            desk.plan() ? QObject::tr("The plan is out of date: plan again (4).")
+                        : QObject::tr("Plan the hoopings first.")};
   int done = 0;
   const int all = static_cast<int>(desk.plan()->hoopings.size());
   for (int i = 1; i <= all; ++i) done += desk.sewnThrough(i);
@@ -160,12 +212,14 @@ StationVerdict sewVerdict(const Desk& desk) {
             QObject::tr("%1 done.")
                 .arg(counted(static_cast<size_t>(all), QObject::tr("hooping"),
                              QObject::tr("hoopings")))};
-  if (densityVerdict(desk).state == State::Stop)
-    return {State::Stop, QObject::tr("Not yet"),
-            QObject::tr("Density says stop. Cure it, or overrule it there with a reason.")};
-  return {done > 0 ? State::UnderWay : State::Check,
-          QObject::tr("Hooping %1 of %2").arg(desk.hooping()).arg(all),
-          QObject::tr("%1 done. Go through the list before you start.").arg(done)};
+  const Clearance& clearance = desk.clearance();
+  const QString head = QObject::tr("Hooping %1 of %2").arg(desk.hooping()).arg(all);
+  if (const ClearanceLine* against = clearance.against())
+    return {forbids(against->what) ? State::Stop : done > 0 ? State::UnderWay : State::Check,
+            QObject::tr("%1: not yet").arg(head),
+            QString::fromStdString(inWords(*against, clearance))};
+  return {done > 0 ? State::UnderWay : State::Check, head,
+          QObject::tr("%1 done. Nothing stands in the way: look, tick, then sew.").arg(done)};
 }
 
 StationVerdict ledgerVerdict(const Desk& desk) {
@@ -189,6 +243,19 @@ QString nameOf(Station station) {
   static const char* const kNames[kStations] = {"Brief", "Compose", "Density", "Hoopings",
                                                 "Paper", "Align",   "Sew",     "Ledger"};
   return QString::fromLatin1(kNames[static_cast<int>(station)]);
+}
+
+VerdictBoard::VerdictBoard(Desk& desk, QObject* parent) : QObject(parent), desk_(desk) {
+  for (int i = 0; i < kStations; ++i)
+    verdicts_[static_cast<size_t>(i)] = verdictOf(desk_, static_cast<Station>(i));
+  constexpr Parts aside = Part::Selection | Part::Rows | Part::PlanProgress | Part::Cures |
+                          Part::Advice | Part::Comparison;
+  connect(&desk, &Desk::moved, this, [this, aside](Parts parts) {
+    if (!(parts & ~aside)) return;
+    for (int i = 0; i < kStations; ++i)
+      verdicts_[static_cast<size_t>(i)] = verdictOf(desk_, static_cast<Station>(i));
+    emit changed();
+  });
 }
 
 StationVerdict verdictOf(const Desk& desk, Station station) {

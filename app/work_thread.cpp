@@ -10,13 +10,13 @@
 
 namespace rt {
 
-WorkThread::WorkThread(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+WorkThread::WorkThread(const VerdictBoard& board, QWidget* parent)
+    : QWidget(parent), board_(board) {
   setFixedWidth(look::kThreadWidth);
   setFocusPolicy(Qt::TabFocus);
   setAccessibleName(tr("Stations"));
   setObjectName(QStringLiteral("workThread"));
-  for (auto signal : {&Desk::changed, &Desk::weighed, &Desk::planned, &Desk::ledgerChanged})
-    connect(&desk, signal, this, qOverload<>(&QWidget::update));
+  connect(&board, &VerdictBoard::changed, this, qOverload<>(&QWidget::update));
 }
 
 void WorkThread::setStation(Station station) {
@@ -59,7 +59,7 @@ void WorkThread::paintEvent(QPaintEvent*) {
     }
     const double knot = std::min(24.0, box.height() * 0.36);
     look::drawState(p, QRectF(x - knot / 2, box.top() + 7, knot, knot),
-                    verdictOf(desk_, station).state);
+                    board_.of(station).state);
     p.setPen(look::colours().ink);
     p.setFont(look::text(9.5, here));
     p.drawText(QRectF(box.left(), box.top() + 8 + knot, box.width(), box.height() - knot - 9),
@@ -89,7 +89,7 @@ bool WorkThread::event(QEvent* event) {
   for (int i = 0; i < kStations; ++i) {
     const auto station = static_cast<Station>(i);
     if (!knotRect(station).contains(help->pos())) continue;
-    const StationVerdict v = verdictOf(desk_, station);
+    const StationVerdict& v = board_.of(station);
     QToolTip::showText(
         help->globalPos(),
         tr("%1 (%2): %3. %4").arg(nameOf(station)).arg(i + 1).arg(look::nameOf(v.state), v.word),

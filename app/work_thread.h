@@ -3,16 +3,14 @@
 
 #include <QWidget>
 
-#include "desk.h"
-#include "look.h"
-#include "station_id.h"
+#include "verdicts.h"
 
 namespace rt {
 
 class WorkThread : public QWidget {
   Q_OBJECT
  public:
-  explicit WorkThread(Desk& desk, QWidget* parent = nullptr);
+  explicit WorkThread(const VerdictBoard& board, QWidget* parent = nullptr);
   void setStation(Station station);
   QRect knotRect(Station station) const;
   QSize sizeHint() const override { return {look::kThreadWidth, 640}; }
@@ -27,7 +25,7 @@ class WorkThread : public QWidget {
   bool event(QEvent* event) override;
 
  private:
-  Desk& desk_;
+  const VerdictBoard& board_;
   Station station_ = Station::Brief;
 };
 

@@ -38,6 +38,9 @@ void addLedger(CLI::App& app, Session& session);
 /// A stitch file of either kind; its warnings go to standard error. Throws Error.
 Pattern readPattern(const std::string& file);
 
+/// A check of options that name a file to write: one without a name is an Error. Empty otherwise.
+std::string named(const std::string& file);
+
 /// A command with `--json` and help in the house's words.
 CLI::App* command(CLI::App& app, Session& session, const std::string& name,
                   const std::string& what);

@@ -167,7 +167,7 @@ void addDigitise(CLI::App& app, Session& session) {
   c->add_option("--underlay", w->underlay, "none, light or full")
       ->check(CLI::IsMember({"none", "light", "full"}));
   c->add_option("--pull", w->pull, "Pull compensation, mm in all");
-  c->add_option("-o", w->out, "File to write")->required();
+  c->add_option("-o", w->out, "File to write")->required()->check(named);
   c->callback([&session, w, angle] {
     w->hasAngle = angle->count() > 0;
     session.run = [&session, w] { return digitise(*w, session); };
@@ -200,7 +200,7 @@ void addLetter(CLI::App& app, Session& session) {
       ->check(CLI::IsMember({"none", "circle", "diamond", "shield"}))
       ->excludes(radius)
       ->excludes(chord);
-  c->add_option("-o", w->out, "File to write")->required();
+  c->add_option("-o", w->out, "File to write")->required()->check(named);
   c->callback([&session, w, radius, chord] {
     w->onArc = radius->count() > 0;
     w->fromChord = chord->count() > 0;

@@ -102,8 +102,13 @@ Json batchCommand(const JobWords& w, const Bench& bench) {
   wish.gap_mm = w.gap;
   wish.turn = w.frame_turn == "yes";
   wish.baste = w.baste;
+  if (w.long_names == "two-lines") wish.long_names = BatchWish::Long::TwoLines;
+  if (w.long_names == "leave-out") wish.long_names = BatchWish::Long::LeaveOut;
+  Json small = Json::array();
   Batch batch = batchOf(loadWork(w.file).job, wish, bench);
   Work work;
+  for (const SmallName& s : batch.small)
+    small.push_back({{"name", s.name}, {"height_mm", s.height_mm}, {"least_mm", s.least_mm}});
   work.job = std::move(batch.job);
   work.job.id = newId();
   work.job = checked(std::move(work.job));
@@ -115,6 +120,8 @@ Json batchCommand(const JobWords& w, const Bench& bench) {
           {"free_places", batch.free_places},
           {"field_use", batch.field_use},
           {"cloth_mm2", batch.cloth_mm2},
+          {"too_small", small},
+          {"left_out", batch.left_out},
           {"reads_as_ordered", proofOf(work.job).empty()}};
 }
 
@@ -142,7 +149,7 @@ void addItemVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
       .ask("sheet", "Write the job sheet, PDF: threads in order with needle, minutes, metres",
            sheetCommand)
       ->add_option("-o", w->out, "File to write")
-      ->required();
+      ->required()->check(named);
   CLI::App* batch =
       verbs.ask("batch", "The layout many times over, as a job of its own", batchCommand);
   batch->add_option("NEW", w->out, "File to make")->required();
@@ -154,6 +161,9 @@ void addItemVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   batch->add_option("--turn", w->frame_turn, "yes or no: pieces may be turned by 90°")
       ->check(CLI::IsMember({"yes", "no"}));
   batch->add_flag("--baste", w->baste, "An outline around each, all of them first");
+  batch->add_option("--long-names", w->long_names,
+                    "Names that come out below their face's least height: sew-small, two-lines, leave-out")
+      ->check(CLI::IsMember({"sew-small", "two-lines", "leave-out"}));
   CLI::App* repeat =
       verbs.ask("again", "The same job once more, for another order text", repeatCommand);
   repeat->add_option("NEW", w->out, "File to make")->required();

@@ -4,6 +4,7 @@
 #include "actions.h"
 #include "density_words.h"
 #include "error.h"
+#include "file_lock.h"
 #include "findings.h"
 #include "job_file.h"
 #include "job_verbs.h"
@@ -104,6 +105,7 @@ Json jobJson(const Work& work) {
 }  // namespace
 
 Json edited(const JobWords& words, const Bench& bench, const Edit& edit) {
+  const FileLock others(words.file);  // they wait, and find what is written here
   Work work = loadWork(words.file);
   work.job = checked(edit(work.job, words, bench));
   ++work.edits;
@@ -313,7 +315,7 @@ void addJob(CLI::App& app, Session& session) {
       ->ask("export", "Write the layout as it is sewn",
             [](const JobWords& words, const Bench&) { return exported(words); })
       ->add_option("-o", w->out, "Stitch list, or a drawing by its ending .svg")
-      ->required();
+      ->required()->check(named);
   addPieceVerbs(*verbs, w);
   addLayoutVerbs(*verbs, w);
   addSettingsVerbs(*verbs, w);

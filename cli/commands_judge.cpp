@@ -221,8 +221,8 @@ void addDensity(CLI::App& app, Session& session) {
       ->excludes(topper);
   c->add_option("--cell", words->cell, "Sample spacing, mm");
   c->add_option("--zones", words->zones, "Zones, JSON");
-  c->add_option("--map", words->map, "Write every sample, CSV");
-  c->add_option("--png", words->png, "Write the map as a picture, PNG");
+  c->add_option("--map", words->map, "Write every sample, CSV")->check(named);
+  c->add_option("--png", words->png, "Write the map as a picture, PNG")->check(named);
   c->callback(
       [&session, words] { session.run = [&session, words] { return density(*words, session); }; });
 }
@@ -241,7 +241,7 @@ void addResize(CLI::App& app, Session& session) {
   c->add_flag("--respace", words->respace, "Sew it again at its own spacing")->excludes(keep);
   c->add_option("--fabric", words->fabric, "Fabric id, for the least width of columns");
   c->add_option("--pull", words->pull, "Pull compensation in the design, kept as it is, mm");
-  c->add_option("-o", words->out, "File to write")->required();
+  c->add_option("-o", words->out, "File to write")->required()->check(named);
   c->callback([&session, words, y] {
     words->hasScaleY = y->count() > 0;
     session.run = [&session, words] { return resize(*words, session); };

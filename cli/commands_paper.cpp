@@ -83,7 +83,7 @@ void addTemplate(CLI::App& app, Session& session) {
   c->add_flag("--mirror", w->mirror, "Mirrored, for the inside");
   c->add_option("--grid", w->grid, "Grid, mm");
   c->add_option("--ruler", w->ruler, "What this printer's 100 mm check ruler measures, mm");
-  c->add_option("-o", w->out, "File to write")->required();
+  c->add_option("-o", w->out, "File to write")->required()->check(named);
   c->callback(
       [&session, w] { session.run = [&session, w] { return templateCommand(*w, session); }; });
 }
@@ -93,7 +93,7 @@ void addSheets(CLI::App& app, Session& session) {
   auto w = std::make_shared<SheetsWords>();
   c->add_option("DIR", w->folder, "Folder as plan made it")->required();
   c->add_option("--paper", w->paper, "A4 or Letter")->check(CLI::IsMember({"A4", "Letter"}));
-  c->add_option("-o", w->out, "File to write")->required();
+  c->add_option("-o", w->out, "File to write")->required()->check(named);
   c->callback(
       [&session, w] { session.run = [&session, w] { return sheetsCommand(*w, session); }; });
 }
@@ -106,7 +106,7 @@ void addTags(CLI::App& app, Session& session) {
   c->add_option("--size", w->size, "Edge of the black square, mm");
   c->add_option("--ruler", w->ruler, "What this printer's 100 mm check ruler measures, mm");
   c->add_option("--paper", w->paper, "A4 or Letter")->check(CLI::IsMember({"A4", "Letter"}));
-  c->add_option("-o", w->out, "File to write")->required();
+  c->add_option("-o", w->out, "File to write")->required()->check(named);
   c->callback([&session, w] { session.run = [w] { return tagsCommand(*w); }; });
 }
 

@@ -120,7 +120,7 @@ void addOrder(CLI::App& app, Session& session) {
   c->add_option("--colours", w->colours,
                 "Colour after colour as wished, instead of the fewest changes: #2f5d50 #8a5a2b");
   c->add_option("--trim-sheet", w->trims, "PDF with a picture of every cut");
-  c->add_option("-o", w->out, "File to write; without it the command only answers");
+  c->add_option("-o", w->out, "File to write; without it the command only answers")->check(named);
   c->callback([&session, w, hidden, needles] {
     w->takeHidden = hidden->count() > 0;
     w->giveNeedles = needles->count() > 0;

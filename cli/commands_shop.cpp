@@ -102,6 +102,17 @@ std::string storeName(const LedgerWords& words) {
   return namesServer(words.store) ? serverUrl(words.store).shown() : storeFile(words).string();
 }
 
+/// A server's address, with a word where its wire may be open.
+ServerUrl serverOf(const LedgerWords& words) {
+  ServerUrl server = serverUrl(words.store);
+  if (server.openWire())
+    std::fprintf(stderr,
+                 "warning: nothing says that the wire to %s is encrypted; add ?sslmode=require to the "
+                 "address, or verify-full with the server's certificate\n",
+                 server.host.c_str());
+  return server;
+}
+
 std::vector<LedgerEntry> allOf(LedgerStore& store) {
   int64_t place = 0;
   return store.since(place);
@@ -109,13 +120,13 @@ std::vector<LedgerEntry> allOf(LedgerStore& store) {
 
 /// Reading never makes a store, but the person's own.
 std::unique_ptr<LedgerStore> toRead(const LedgerWords& words) {
-  if (namesServer(words.store)) return openLedgerServer(serverUrl(words.store), Missing::Refuse);
+  if (namesServer(words.store)) return openLedgerServer(serverOf(words), Missing::Refuse);
   return words.store.empty() ? openLedgerFile(ownLedgerFile())
                              : openExistingLedger(storeFile(words));
 }
 
 std::unique_ptr<LedgerStore> toWrite(const LedgerWords& words) {
-  if (namesServer(words.store)) return openLedgerServer(serverUrl(words.store), Missing::Make);
+  if (namesServer(words.store)) return openLedgerServer(serverOf(words), Missing::Make);
   return openLedgerFile(storeFile(words));
 }
 
@@ -205,7 +216,7 @@ void addExport(CLI::App& app, Session& session) {
   c->add_option("FILE", w->file, "Stitch list or stitch drawing")->required();
   c->add_option("--to", w->to, "gcode")->required()->check(CLI::IsMember({"gcode"}));
   c->add_option("--step", w->step, "Coordinates are multiples of it, mm");
-  c->add_option("-o", w->out, "File to write")->required();
+  c->add_option("-o", w->out, "File to write")->required()->check(named);
   c->callback([&session, w] { session.run = [w] { return exportCommand(*w); }; });
 }
 
@@ -242,13 +253,21 @@ void addLedger(CLI::App& app, Session& session) {
   add->callback([&session, w] { session.run = [w] { return addEntry(*w); }; });
   CLI::App* list = verb("list", "What happened, oldest first");
   list->add_option("--event", w->event, "This event only");
-  list->add_option("--since", w->since, "From this time on, ISO 8601 in UTC");
+  list->add_option("--since", w->since, "From this time on, ISO 8601 in UTC")
+      ->transform([](const std::string& text) {
+        const std::string time = utcTime(text);
+        if (time.empty())
+          throw CLI::ValidationError("--since", "\"" + text.substr(0, 40) +
+                                                    "\" is no time; write 2027-03-02 or "
+                                                    "2027-03-02T08:00:00Z");
+        return time;
+      });
   list->callback([&session, w] { session.run = [w] { return listEntries(*w); }; });
   CLI::App* runs = verb("runs", "Each hooping that was begun: times, alignment, troubles, outcome");
   runs->add_option("--job", w->job, "Of this job only");
   runs->callback([&session, w] { session.run = [w] { return listRuns(*w); }; });
   CLI::App* out = verb("export", "Write all lines as CSV or JSON, by the name's ending");
-  out->add_option("-o", w->file, "File to write")->required();
+  out->add_option("-o", w->file, "File to write")->required()->check(named);
   out->callback([&session, w] {
     session.run = [w]() -> Json {
       requireOther(*w);
@@ -266,7 +285,7 @@ void addLedger(CLI::App& app, Session& session) {
     };
   });
   CLI::App* backup = verb("backup", "Put a whole copy by");
-  backup->add_option("-o", w->file, "File to write")->required();
+  backup->add_option("-o", w->file, "File to write")->required()->check(named);
   backup->callback([&session, w] {
     session.run = [w]() -> Json {
       requireOther(*w);

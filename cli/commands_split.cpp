@@ -150,7 +150,7 @@ void addPlan(CLI::App& app, Session& session) {
   c->add_option("--overlap", w->overlap, "Least overlap of neighbouring fields, mm");
   c->add_flag("--turn", w->turn, "Fields may be turned by 90°");
   c->add_option("--style", w->style, "star or chain")->check(CLI::IsMember({"star", "chain"}));
-  c->add_option("-o", w->out, "Folder to write; made if missing")->required();
+  c->add_option("-o", w->out, "Folder to write; made if missing")->required()->check(named);
   c->callback([&session, w] {
     if (w->hoops.empty() && w->shelf.empty()) throw CLI::RequiredError("--hoop or --shelf");
     session.run = [&session, w] { return planCommand(*w, session); };
@@ -165,7 +165,7 @@ void addAlign(CLI::App& app, Session& session) {
   auto* points = c->add_option("--points", w->points, "Needle points, CSV");
   auto* photo =
       c->add_option("--photo", w->photo, "Photo of the hooping, PNG or JPEG")->excludes(points);
-  c->add_option("--rectified", w->rectified, "The photo as the hoop's plane, PNG")->needs(photo);
+  c->add_option("--rectified", w->rectified, "The photo as the hoop's plane, PNG")->needs(photo)->check(named);
   c->add_option("--fit", w->fit, "rigid, similarity or affine")
       ->check(CLI::IsMember({"rigid", "similarity", "affine"}));
   c->callback([&session, w] {

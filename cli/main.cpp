@@ -19,6 +19,11 @@ CLI::App* command(CLI::App& app, Session& session, const std::string& name,
   return c;
 }
 
+std::string named(const std::string& file) {
+  if (file.empty()) throw Error("the file has no name", "name of the file to write", "give a name");
+  return {};
+}
+
 Pattern readPattern(const std::string& file) {
   ReadResult result = readStitchFile(file);
   for (const std::string& w : result.warnings) std::fprintf(stderr, "warning: %s\n", w.c_str());
@@ -35,6 +40,17 @@ int fail(std::string line, ExitCode code) {
   return code;
 }
 
+bool knows(const CLI::App& app, const std::string& name) {
+  const auto all = app.get_subcommands([](const CLI::App*) { return true; });
+  return std::any_of(all.begin(), all.end(), [&](const CLI::App* c) { return c->check_name(name); });
+}
+
+int written() {
+  std::cout.flush();
+  if (std::cout) return kDone;
+  return fail("the answer cannot be written (standard output); check the disk's room", kBadInput);
+}
+
 int run(int argc, char** argv) {
   CLI::App app{"Computes what embroidery layouts need: size, density, hoopings, alignment"};
   app.require_subcommand(1);
@@ -43,21 +59,28 @@ int run(int argc, char** argv) {
                     addOrder, addJob, addPlan, addAlign, addTemplate, addSheets, addTags, addNest,
                     addExport, addQuote, addItems, addLedger})
     add(app, session);
+  app.set_version_flag("--version", std::string(RT_VERSION));
+  if (argc > 1 && argv[1][0] != '-' && !knows(app, argv[1]))
+    return fail("there is no command \"" + std::string(argv[1]).substr(0, 60) +
+                    "\" (command line); see --help",
+                kBadCommandLine);
   try {
     app.parse(argc, argv);
   } catch (const CLI::CallForHelp&) {
     std::cout << app.help("", CLI::AppFormatMode::Normal);
-    return kDone;
+    return written();
+  } catch (const CLI::CallForVersion&) {
+    std::cout << "rapt-thimble-cli " << RT_VERSION << "\n";
+    return written();
+  } catch (const Error& problem) {  // a value that cannot be, seen while it is read
+    return fail(problem.what(), kBadInput);
   } catch (const CLI::ParseError& problem) {
     return fail(std::string(problem.what()) + " (command line); see --help", kBadCommandLine);
   }
   try {
     session.data = dataFolder();
     print(session.run(), session.as_json);
-    std::cout.flush();
-    if (!std::cout)
-      return fail("the answer cannot be written (standard output); check the disk's room",
-                  kBadInput);
+    if (const int code = written(); code != kDone) return code;
     if (!session.failure.empty()) return fail(session.failure, kBadInput);
   } catch (const Error& problem) {
     return fail(problem.what(), kBadInput);

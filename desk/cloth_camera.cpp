@@ -61,6 +61,7 @@ void ClothCamera::practise(int level, std::optional<quint32> seed) {
   seed_ = seed;
   clamped_.reset();
   toldOf_.reset();
+  scans_.clampedAnew();  // what was found before lies otherwise now
   practised_ = scans_.held()->key;
   want_ = Want::Photo;
   goOn();

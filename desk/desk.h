@@ -4,6 +4,7 @@
 
 #include "cloth_camera.h"
 #include "lenses.h"
+#include "moment.h"
 #include "scan_table.h"
 #include "seam_check.h"
 #include "selection.h"
@@ -102,11 +103,15 @@ class Desk : public QObject {
   void setView(const ViewChoices& view);
 
   /// One undoable step to a new value of the job; no step if nothing changes.
-  void change(const QString& name, Job next) { document_.change(name, std::move(next)); }
+  /// `run`: steps of one run of typing are one.
+  void change(const QString& name, Job next, const QString& run = {}) {
+    document_.change(name, std::move(next), run);
+  }
   /// A job that was made, not read. Throws Error where the edits in hand cannot be kept.
   void take(Job job, const std::filesystem::path& path);
   void open(const std::filesystem::path& path);  ///< Throws Error; the job in hand stays then.
-  void save(const std::filesystem::path& path);
+  /// Throws Error; FileChanged where others saved the job's own file since it was read.
+  void save(std::filesystem::path path, JobDocument::Over over = JobDocument::Over::Refuse);
   /// Job files opened or saved last, newest first.
   std::vector<std::filesystem::path> recentJobs() const;
   bool recover();
@@ -136,9 +141,10 @@ class Desk : public QObject {
   const std::optional<Comparison>& comparison() const { return comparison_; }
 
   // Hoopings. The plan that is shown: the one for the layout as it is, else the last that was made.
-  const MadePlan* madePlan() const { return shown_; }
-  const HoopingPlan* plan() const { return shown_ ? &shown_->plan : nullptr; }
-  bool planCurrent() const { return planIsCurrent_; }
+  const Moment& moment() const { return moment_; }
+  const MadePlan* madePlan() const { return moment_.shown; }
+  const HoopingPlan* plan() const { return moment_.shown ? &moment_.shown->plan : nullptr; }
+  bool planCurrent() const { return moment_.plan_current; }
   bool planning() const { return studies_.plan().running(); }
   void makePlan();
   /// Seeks small changes that would better the plan in hand; `advised` says when.
@@ -152,18 +158,18 @@ class Desk : public QObject {
   void planSoFar();
   /// Hoopings of the best fields found so far by the plan under way; 0: none yet.
   int hoopingsSoFar() const { return studies_.plan().progress().best; }
-  int hooping() const { return hooping_; }  ///< 1-based; 0 without a plan.
-  int setting() const { return setting_; }  ///< Of the hooping, 1-based; 0 without a plan.
+  int hooping() const { return moment_.hooping; }  ///< 1-based; 0 without a plan.
+  int setting() const { return moment_.setting; }  ///< Of the hooping, 1-based; 0 without a plan.
   void setHooping(int index, int setting = 1);
-  const Hooping* currentHooping() const { return hoopingAt(hooping_); }
+  const Hooping* currentHooping() const { return hoopingAt(moment_.hooping); }
   const Hooping* hoopingAt(int index) const;
   const PlanSetting* settingAt(int hooping, int setting) const;
-  const PlanSetting* currentSetting() const { return settingAt(hooping_, setting_); }
+  const PlanSetting* currentSetting() const { return settingAt(moment_.hooping, moment_.setting); }
   SettingKey keyOf(int hooping, int setting = 1) const;
   /// Field of a hooping, as it lies in the machine.
   Field fieldOf(const Hooping& hooping) const;
   Record::Sewn sewn(int hooping, int setting = 1) const {
-    return record().sewn(keyOf(hooping, setting));
+    return moment_.sewnAt(hooping, setting);
   }
   /// Whether all settings of a hooping are sewn.
   bool sewnThrough(int hooping) const;
@@ -175,11 +181,16 @@ class Desk : public QObject {
   const std::optional<OneTag>& oneTag() const { return oneTag_; }
   /// From the hoop of the hooping in hand to the layout, as the cloth lies in it by what is known.
   Transform hoopToLayout() const;
-  /// The alignment of a hooping from its needle points, against the place it was meant to have in
-  /// its hoop: turn and offset are what is off. Unset if the points do not suffice.
+  /// The alignment of a hooping from all that counts, against the place it was meant to have in its
+  /// hoop: turn and offset are what is off. Unset where nothing says where the cloth lies.
   std::optional<Alignment> alignmentOf(int hooping) const {
-    return hooping == hooping_ ? alignment_ : measured(hooping);
+    const Measured* m = moment_.measuredAt(hooping);
+    return m ? m->alignment : std::nullopt;
   }
+  /// What may be done with the setting in hand, and what stands in the way.
+  const Clearance& clearance() const { return moment_.clearance; }
+  /// The same of any setting, asked anew.
+  Clearance clearanceOf(int hooping, int setting) const;
   /// While a person holds the scan under the layout by eye: from where the layout was meant to lie
   /// in the field to where it is held. Unset: nobody does.
   void setNudge(const std::optional<Transform>& nudge);
@@ -188,12 +199,19 @@ class Desk : public QObject {
   void addSeen(int hooping, const std::vector<Mark>& marks);
   /// Takes the place that is held by eye: the expected marks lie there, as well as an eye can tell.
   void keepNudge();
-  /// Why a person overruled a stop of this layout, or an alignment; empty: nobody did.
-  std::string overruled() const { return record().overruledDensity(layoutPrint()); }
+  /// Why a person overruled a stop of this layout; empty: nobody did.
+  std::string overruled() const {
+    const Overruled* word = record().overruledDensity(layoutPrint());
+    return word ? word->reason : std::string();
+  }
   void overrule(const std::string& reason);
   void overruleAlignment(int hooping, const std::string& reason);
-  /// Sends a hooping to the machine, placed by its own alignment. Throws Error where it is not
-  /// aligned or not ready and nobody overruled that, or where it would leave the field.
+  /// A person wants the setting in hand sewn although thread of it lies on the cloth.
+  void overruleSewn(const std::string& reason);
+  /// Another cloth: nothing of the job is sewn on it, and nothing measured.
+  void replaceCloth();
+  /// Sends a hooping to the machine, placed by its own alignment. Throws Error with what stands in the
+  /// way: its clearance is asked anew.
   void sendHooping(int hooping, int setting = 1);
   /// Sews it, or goes on where it stopped.
   void sewOn();
@@ -217,20 +235,22 @@ class Desk : public QObject {
   /// Waits for all that is being computed.
   void settle();
 
+  /// Runs when any of these parts changed.
+  template <class Context, class Run>
+  void on(Parts parts, Context* context, Run&& run) {
+    connect(this, &Desk::moved, context, [parts, context, run = std::forward<Run>(run)](Parts now) {
+      if (!(now & parts)) return;
+      if constexpr (std::is_member_function_pointer_v<std::decay_t<Run>>)
+        (context->*run)();
+      else
+        run();
+    });
+  }
+
  signals:
-  void changed();   ///< The job or what follows from it.
-  void scanned();   ///< A scan came, was read, or another one is looked at.
-  void recorded();  ///< Marks, rows or overrules: the job itself did not change.
-  void weighed();
-  void cured();
-  void planned();
-  void planProgressed();  ///< Of the plan under way.
-  void advised();
-  void selectionChanged();
-  void compared();
-  void hoopingChanged();
-  void ledgerChanged();
-  void viewChanged();
+  /// What changed, all at once, after the moment was made anew: whoever shows any of it hears it
+  /// here, and nowhere else.
+  void moved(rt::Parts parts);
   void said(const QString& text);
   void failed(const QString& text);
 
@@ -240,12 +260,19 @@ class Desk : public QObject {
   void follow();
   void tookAnother();
   void holdScans();
-  void measure() { alignment_ = measured(hooping_); }
-  std::optional<Alignment> measured(int hooping) const;
-  std::vector<LeftOut> unseen(const Hooping& hooping, const std::vector<Mark>& have) const;
+  void tell(Parts parts);
+  void remake(Parts parts);
+  void choosePlan();
+  void goWhereItStopped();
+  void takeJournals();
+  void sayBroughtBack(bool any);
+  ReleaseFacts factsOf(int hooping, int setting) const;
+  void sayPlan(const NextPlan& next);
+  void noteFit(const Alignment& fit, int hooping);
+  bool keptAlready(const OutcomeEntry& outcome) const;
   void takePlan();
   void keepSeams(const SeamQuestion& question, const SeamAnswer& answer);
-  void keepRun(const std::string& job_id, int hooping, double predicted_s, double taken_s);
+  void keepRun(const std::string& job_id, int hooping, double predicted_s, double taken_s, bool whole);
   void finishedAt(const SettingKey& key, bool whole, double taken_s);
 
   std::filesystem::path state_;
@@ -260,13 +287,13 @@ class Desk : public QObject {
   ClothCamera camera_;
   std::optional<OneTag> oneTag_;
   std::optional<Transform> nudge_;
-  std::optional<Alignment> alignment_;  ///< Of the hooping in hand.
+  Moment moment_;
+  Parts pending_;
+  bool telling_ = false;
+  QTimer rows_;  ///< Sewing that goes on is told once a frame.
   ViewChoices view_;
   Fabric fabric_;
   LimitFactors factors_;
-  const MadePlan* shown_ = nullptr;
-  bool planIsCurrent_ = false;
-  int hooping_ = 0, setting_ = 0;
   std::optional<Comparison> comparison_;
   struct Lettered {
     std::shared_ptr<const Pattern> stitches;

@@ -5,7 +5,15 @@ namespace rt {
 History::History(std::function<void(const Job&)> put, QObject* parent)
     : QObject(parent), put_(std::move(put)) {}
 
-void History::push(const QString& name, Job before, Job after) {
+void History::push(const QString& name, Job before, Job after, const QString& run) {
+  const bool goesOn = !run.isEmpty() && run == run_ && index_ == count() && index_ > 0;
+  run_ = run;
+  if (goesOn) {
+    if (clean_ == index_) clean_ = -1;  // what was saved lies within the step now
+    steps_.back().after = std::move(after);
+    emit indexChanged(index_);
+    return;
+  }
   if (clean_ > index_) clean_ = -1;  // what was saved lies in the branch that goes
   steps_.resize(static_cast<size_t>(index_));
   steps_.push_back({name, std::move(before), std::move(after)});
@@ -14,6 +22,7 @@ void History::push(const QString& name, Job before, Job after) {
 }
 
 void History::undo() {
+  endRun();
   if (!canUndo()) return;
   --index_;
   put_(steps_[static_cast<size_t>(index_)].before);
@@ -21,6 +30,7 @@ void History::undo() {
 }
 
 void History::redo() {
+  endRun();
   if (!canRedo()) return;
   ++index_;
   put_(steps_[static_cast<size_t>(index_ - 1)].after);
@@ -33,6 +43,7 @@ void History::setIndex(int index) {
 }
 
 void History::clear() {
+  endRun();
   steps_.clear();
   index_ = clean_ = 0;
   emit indexChanged(0);
@@ -47,6 +58,7 @@ QString History::redoText() const {
 }
 
 void History::setClean() {
+  endRun();
   clean_ = index_;
   emit indexChanged(index_);
 }

@@ -17,8 +17,11 @@ class History : public QObject {
   /// `put` makes a job the one in hand.
   explicit History(std::function<void(const Job&)> put, QObject* parent = nullptr);
 
-  /// A step that was just made; steps that were undone before it are gone.
-  void push(const QString& name, Job before, Job after);
+  /// A step that was just made; steps that were undone before it are gone. Steps that follow one
+  /// another under the same word for a run of typing are one step.
+  void push(const QString& name, Job before, Job after, const QString& run = {});
+  /// Whatever is typed next is a step of its own.
+  void endRun() { run_.clear(); }
   void undo();
   void redo();
   /// Undoes or redoes until so many steps are done.
@@ -49,6 +52,7 @@ class History : public QObject {
   std::function<void(const Job&)> put_;
   std::vector<Step> steps_;
   int index_ = 0, clean_ = 0;
+  QString run_;  ///< Of the step that was made last; empty: it is closed.
 };
 
 }  // namespace rt

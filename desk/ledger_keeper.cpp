@@ -2,7 +2,9 @@
 
 #include <QCoreApplication>
 #include <QTimer>
-#include <atomic>
+#include <functional>
+#include <map>
+#include <mutex>
 
 #include "database.h"
 #include "error.h"
@@ -12,15 +14,37 @@
 namespace rt {
 namespace {
 
+constexpr unsigned long kLastWait_ms = 2'000;  // for a store at the end of the program
 constexpr int kTryAgain_ms = 1'000;  // also how often entries of other programs are looked for
 
 }  // namespace
 
+/// The way back to a keeper that may be gone by the time a store answers.
+class KeeperDoor {
+ public:
+  explicit KeeperDoor(LedgerKeeper& keeper) : keeper_(&keeper) {}
+  void shut() {
+    const std::lock_guard lock(guard_);
+    keeper_ = nullptr;
+  }
+  /// Runs in the keeper's thread, unless it is gone.
+  void tell(std::function<void(LedgerKeeper&)> what) {
+    const std::lock_guard lock(guard_);
+    if (!keeper_) return;
+    QMetaObject::invokeMethod(
+        keeper_, [keeper = keeper_, what = std::move(what)] { what(*keeper); }, Qt::QueuedConnection);
+  }
+
+ private:
+  std::mutex guard_;
+  LedgerKeeper* keeper_;
+};
+
 /// Lives in the keeper's thread; the only one that touches store and pending file.
 class LedgerWorker : public QObject {
  public:
-  LedgerWorker(LedgerKeeper& keeper, std::string store, std::filesystem::path beside)
-      : keeper_(keeper), store_name_(std::move(store)), file_(std::move(beside)), pending_(file_) {}
+  LedgerWorker(std::shared_ptr<KeeperDoor> door, std::string store, std::filesystem::path beside)
+      : door_(std::move(door)), store_name_(std::move(store)), file_(std::move(beside)) {}
 
   void begin() {
     timer_ = new QTimer(this);
@@ -29,30 +53,30 @@ class LedgerWorker : public QObject {
     turn();
   }
   void end() {
-    turn();
+    // a store in trouble is not asked once more: what waits for it is in its file
+    if (fine_) turn();
     store_.reset();
     delete timer_;
   }
   void moveTo(const std::string& store, const std::filesystem::path& beside) {
-    turn();
+    if (fine_) turn();
     store_.reset();
     place_ = 0;
     store_name_ = store;
     file_ = beside;
-    pending_ = PendingEntries(file_);
     ++moves_;
     turn();
   }
   void keep(const LedgerEntry& entry) {
-    pending_.add(entry);
+    pending().add(entry);
     turn();
   }
   void turn() {
     try {
       open();
-      if (!pending_.empty()) {
-        store_->add(pending_.entries());
-        pending_.clear();
+      if (!pending().empty()) {
+        store_->add(pending().entries());
+        pending().clear();
       }
       const bool first = place_ == 0;
       std::vector<LedgerEntry> fresh = store_->since(place_);
@@ -66,7 +90,7 @@ class LedgerWorker : public QObject {
       else
         store_.reset();
       say(QString::fromUtf8(problem.what()));
-      if (place_ == 0) hand(pending_.entries(), false);
+      if (place_ == 0) hand(pending().entries(), false);
     } catch (const std::exception& problem) {
       store_.reset();
       say(QString::fromUtf8(problem.what()));
@@ -74,6 +98,10 @@ class LedgerWorker : public QObject {
   }
 
  private:
+  /// What waits for the store in hand. Each store has its own: what waits for one never goes into
+  /// another.
+  PendingEntries& pending() { return waiting_.try_emplace(file_, file_).first->second; }
+
   void open() {
     if (store_) return;
     std::error_code problem;
@@ -87,7 +115,7 @@ class LedgerWorker : public QObject {
     store_.reset();
     try {
       const Salvage saved = salvageLedgerFile(file_);
-      for (const LedgerEntry& e : saved.entries) pending_.add(e);
+      for (const LedgerEntry& e : saved.entries) pending().add(e);
       tell(QObject::tr("The ledger's file was damaged. %1 entries were taken over, %2 could not be "
                        "read; the file is kept as %3.")
                .arg(saved.entries.size())
@@ -101,31 +129,26 @@ class LedgerWorker : public QObject {
   }
 
   void hand(std::vector<LedgerEntry> entries, bool loaded) {
-    QMetaObject::invokeMethod(
-        &keeper_,
-        [keeper = &keeper_, entries = std::move(entries), loaded, moves = moves_] {
-          if (moves == keeper->moves_) keeper->take(entries, loaded);
-        },
-        Qt::QueuedConnection);
+    door_->tell([entries = std::move(entries), loaded, moves = moves_](LedgerKeeper& keeper) {
+      if (moves == keeper.moves_) keeper.take(entries, loaded);
+    });
   }
   void say(const QString& words) {
-    QMetaObject::invokeMethod(
-        &keeper_,
-        [keeper = &keeper_, words, waiting = pending_.entries().size()] {
-          keeper->setTrouble(words, waiting);
-        },
-        Qt::QueuedConnection);
+    fine_ = words.isEmpty();
+    door_->tell([words, waiting = pending().entries().size(), moves = moves_](LedgerKeeper& keeper) {
+      if (moves == keeper.moves_) keeper.setTrouble(words, waiting);
+    });
   }
   void tell(const QString& words) {
-    QMetaObject::invokeMethod(
-        &keeper_, [keeper = &keeper_, words] { emit keeper->told(words); }, Qt::QueuedConnection);
+    door_->tell([words](LedgerKeeper& keeper) { emit keeper.told(words); });
   }
 
-  LedgerKeeper& keeper_;
+  std::shared_ptr<KeeperDoor> door_;
   std::string store_name_;
   size_t moves_ = 0;
+  bool fine_ = true;
   std::filesystem::path file_;
-  PendingEntries pending_;
+  std::map<std::filesystem::path, PendingEntries> waiting_;
   std::unique_ptr<LedgerStore> store_;
   int64_t place_ = 0;
   QTimer* timer_ = nullptr;
@@ -134,19 +157,28 @@ class LedgerWorker : public QObject {
 LedgerKeeper::LedgerKeeper(std::string store, std::filesystem::path beside, QObject* parent)
     : QObject(parent),
       store_(store),
-      worker_(new LedgerWorker(*this, std::move(store), std::move(beside))) {
-  worker_->moveToThread(&thread_);
-  thread_.start();
+      door_(std::make_shared<KeeperDoor>(*this)),
+      thread_(new QThread),
+      worker_(new LedgerWorker(door_, std::move(store), std::move(beside))) {
+  worker_->moveToThread(thread_);
+  thread_->start();
   QMetaObject::invokeMethod(
-      worker_, [this] { worker_->begin(); }, Qt::QueuedConnection);
+      worker_, [worker = worker_] { worker->begin(); }, Qt::QueuedConnection);
 }
 
+/// A silent server is not waited for: what is not in it is in the file beside, and its thread, which
+/// touches nothing of ours any more, ends with the program.
 LedgerKeeper::~LedgerKeeper() {
+  door_->shut();
   QMetaObject::invokeMethod(
-      worker_, [this] { worker_->end(); }, Qt::BlockingQueuedConnection);
-  thread_.quit();
-  thread_.wait();
-  delete worker_;
+      worker_,
+      [worker = worker_] {
+        worker->end();
+        delete worker;
+        QThread::currentThread()->quit();
+      },
+      Qt::QueuedConnection);
+  if (thread_->wait(kLastWait_ms)) delete thread_;
 }
 
 void LedgerKeeper::moveTo(std::string store, std::filesystem::path beside) {

@@ -4,11 +4,13 @@
 #include <QObject>
 #include <QThread>
 #include <filesystem>
+#include <memory>
 
 #include "ledger_store.h"
 
 namespace rt {
 
+class KeeperDoor;
 class LedgerWorker;
 
 /// Keeps the store in a thread of its own and all entries here, so that nobody waits for a disk. A
@@ -66,7 +68,8 @@ class LedgerKeeper : public QObject {
   std::string store_;
   size_t moves_ = 0;  ///< What another store told late is not taken.
   QString trouble_;
-  QThread thread_;
+  std::shared_ptr<KeeperDoor> door_;
+  QThread* thread_;  ///< Ours until it has ended; one that waits for a silent server is let go.
   LedgerWorker* worker_;
 };
 

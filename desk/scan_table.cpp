@@ -30,8 +30,29 @@ void ScanTable::hold(std::optional<Held> held) {
     unread_.clear();
   }
   held_ = std::move(held);
+  findUnread();
   ask();
   emit changed();
+}
+
+/// A scan that nobody has read (the program ended, or another hooping was gone to, before it was) is
+/// read when its hooping is in hand again.
+void ScanTable::findUnread() {
+  const ScanTaken* last = shown();
+  if (!last || !unread_.empty() || old(*last)) return;
+  const auto& all = document_.work().record.all();
+  const bool read = std::any_of(all.begin(), all.end(), [&](const Happening& h) {
+    const auto* r = std::get_if<ScanRead>(&h);
+    const auto* m = std::get_if<MarkFound>(&h);
+    // files of earlier programs kept the marks alone
+    return (r && r->scan == last->scan.id) ||
+           (m && m->of == last->of && !m->reading.empty() && m->time >= last->time);
+  });
+  if (!read) unread_ = last->scan.id;
+}
+
+void ScanTable::clampedAnew() {
+  if (held_) document_.add(MarksCleared{held_->key, nowUtc()});
 }
 
 void ScanTable::take(std::string bytes, const QString& name, const QString& file_time) {
@@ -45,15 +66,19 @@ void ScanTable::takeIn() {
   if (intake_.state() == StudyState::Failed) {
     emit failed(QString::fromUtf8(intake_.error()->what()));
   } else if (intake_.state() == StudyState::Ready && intake_.last() &&
-             intake_.lastInput()->number == arrivals_ && held_ && held_->key == forKey_) {
+             intake_.lastInput()->number == arrivals_) {
     Scan scan = *intake_.last();
     scan.id = newId();
-    shown_ = unread_ = scan.id;
-    hints_.clear();
-    guides_.clear();
     ++arrivals_;  // taken once
-    document_.add(ScanTaken{held_->key, nowUtc(), std::move(scan)});
-    ask();
+    const bool here = held_ && held_->key == forKey_;
+    if (here) {
+      shown_ = unread_ = scan.id;
+      hints_.clear();
+      guides_.clear();
+    }
+    // it belongs to the hooping that it was taken of, whichever is in hand by now
+    document_.add(ScanTaken{forKey_, nowUtc(), std::move(scan)});
+    if (here) ask();
   }
   emit changed();
 }
@@ -110,43 +135,80 @@ std::shared_ptr<const ScanReading> ScanTable::reading() const {
              : nullptr;
 }
 
-/// Marks of a scan go into the record once, when it is read for the first time.
+/// What a scan says of the cloth goes into the record once, when it is read for the first time.
 void ScanTable::takeReading() {
   if (read_.state() == StudyState::Failed) emit failed(QString::fromUtf8(read_.error()->what()));
   const ScanTaken* scan = shown();
+  const bool failed_here = read_.state() == StudyState::Failed && scan && read_.asked() &&
+                           read_.asked()->scan->scan.id == scan->scan.id;
+  if (scan && scan->scan.id == unread_ && failed_here) {
+    unread_.clear();
+    document_.add(ScanRead{held_->key, nowUtc(), scan->scan.id, newId(),
+                           read_.error()->problem(), {}});
+  }
   if (read_.state() == StudyState::Ready && scan && scan->scan.id == unread_ && reading()) {
     unread_.clear();
-    const PhotoAlignment& found = reading()->photo.found;
-    if (found.plane && found.plane_tags.size() >= kLensTags) {
-      const LensPrior own = found.plane->lensByItself();
+    const PhotoReading& photo = reading()->photo;
+    if (photo.found.plane && photo.found.plane_tags.size() >= kLensTags) {
+      const LensPrior own = photo.found.plane->lensByItself();
       emit lensSeen(scan->scan.camera, own.k1, own.sigma);
     }
+    const std::string read = newId();
     if (old(*scan)) {
       emit failed(
           tr("This photo is older than the clamping of the cloth: it is shown, not "
              "measured. Take another."));
-    } else if (!reading()->photo.problem) {
-      const Transform back = held_->meant.inverse().value_or(Transform{});
-      const std::string read = newId();
-      int kept = 0;
-      // several: the record tells all of them at once
-      std::vector<Mark> marks;
-      for (const PhotoMark& m : reading()->photo.found.marks) marks.push_back(m.mark);
-      if (!reading()->photo.found.corners.empty()) marks.clear();
-      for (const Mark& corner : reading()->photo.found.corners)
-        marks.push_back(corner), marks.back().id = kOneTag + corner.id;
-      for (Mark m : marks) {
-        if (const auto name = held_->names.find(m.id); name != held_->names.end())
-          m.id = name->second;
-        m.layout = back(m.layout);
-        m.shared_by = read;
-        document_.add(MarkFound{held_->key, nowUtc(), std::move(m), read});
-        ++kept;
-      }
-      emit marked(kept);
+    } else {
+      document_.add(ScanRead{held_->key, nowUtc(), scan->scan.id, read,
+                             photo.problem ? photo.problem->problem() : std::string(),
+                             missingIn(photo)});
+      if (!photo.problem) keepMarks(read);
     }
   }
   emit changed();
+}
+
+/// Marks that the scan should show and does not. Of a tag that is the only mark nothing is missing.
+std::vector<std::string> ScanTable::missingIn(const PhotoReading& photo) const {
+  std::vector<std::string> out;
+  if (!photo.found.corners.empty()) return out;
+  const auto seen = [&](const std::string& id) {
+    return std::any_of(photo.found.marks.begin(), photo.found.marks.end(),
+                       [&](const PhotoMark& m) { return m.mark.id == id; });
+  };
+  const auto named = [&](const std::string& id) {
+    const auto name = held_->names.find(id);
+    return name == held_->names.end() ? id : name->second;
+  };
+  for (const CrossPlace& c : held_->setup.crosses)
+    if (!seen(c.name)) out.push_back(named(c.name));
+  for (const SewnLinePlace& l : held_->setup.lines)
+    for (const std::string& end : {l.knot_name, l.end_name})
+      if (!seen(end)) out.push_back(named(end));
+  for (const TagPlace& t : held_->setup.cloth_tags)
+    if (!seen(std::to_string(t.id))) out.push_back(named(std::to_string(t.id)));
+  return out;
+}
+
+void ScanTable::keepMarks(const std::string& read) {
+  const PhotoAlignment& found = reading()->photo.found;
+  const Transform back = held_->meant.inverse().value_or(Transform{});
+  // several: the record tells all of them at once
+  std::vector<Mark> marks;
+  for (const PhotoMark& m : found.marks) marks.push_back(m.mark);
+  if (!found.corners.empty()) marks.clear();
+  for (const Mark& corner : found.corners) {
+    marks.push_back(corner);
+    marks.back().id = kOneTag + corner.id;
+  }
+  const int kept = static_cast<int>(marks.size());
+  for (Mark m : marks) {
+    if (const auto name = held_->names.find(m.id); name != held_->names.end()) m.id = name->second;
+    m.layout = back(m.layout);
+    m.shared_by = read;
+    document_.add(MarkFound{held_->key, nowUtc(), std::move(m), read});
+  }
+  emit marked(kept);
 }
 
 void ScanTable::choose(std::string scan) {

@@ -2,13 +2,11 @@
 #pragma once
 
 #include "job_document.h"
+#include "measured.h"
 #include "scan_reading.h"
 #include "study.h"
 
 namespace rt {
-
-/// Names of the corners of a tag that is the only mark begin with this.
-inline constexpr const char* kOneTag = "tag, ";
 
 class ScanTable : public QObject {
   Q_OBJECT
@@ -56,6 +54,13 @@ class ScanTable : public QObject {
   /// What was read in it; null until it is there.
   std::shared_ptr<const ScanReading> reading() const;
   bool busy() const { return intake_.running() || read_.running(); }
+  /// A photo of the hooping in hand came, and what it says of the cloth is not known yet.
+  bool measuring() const {
+    return held_ && ((intake_.running() && forKey_ == held_->key) ||
+                     (read_.running() && !unread_.empty()));
+  }
+  /// The cloth is clamped anew: what was found before counts no more.
+  void clampedAnew();
   WorkProgress progress() const {
     return intake_.running() ? intake_.progress() : read_.progress();
   }
@@ -82,6 +87,9 @@ class ScanTable : public QObject {
   void ask();
   void takeIn();
   void takeReading();
+  void keepMarks(const std::string& read);
+  std::vector<std::string> missingIn(const PhotoReading& photo) const;
+  void findUnread();
   PhotoSetup setup() const;
 
   JobDocument& document_;

@@ -42,6 +42,8 @@ void SewingRun::send(Sent what, const Field& field, double stitches_per_minute) 
   run_.clear();
   byHand_.reset();
   bobbinFrom_ = 0;
+  begun_ = document_.work().record.sewn(sent_->key).begun;
+  whole_ = !begun_;
   link_.load({QString::fromStdString(sent_->key.plan + "/" + sent_->key.setting), fileOf(*sent_),
               QString::fromStdString(sent_->frame), sent_->rows, field, stitches_per_minute,
               sent_->settingPlace});
@@ -58,11 +60,7 @@ size_t SewingRun::resumeRow(size_t overlap_stitches) const {
   if (!sent_) return 0;
   const std::vector<Stitch>& rows = sent_->rows.stitches;
   if (byHand_) return std::min(*byHand_, rows.size());
-  Record journal;
-  for (RowsSewn& fact : journal_.of(sent_->key.plan)) journal.add(std::move(fact));
-  size_t row = std::max({document_.work().record.sewn(sent_->key).row, journal.sewn(sent_->key).row,
-                         link_.rememberedRow()});
-  row = std::min(row, rows.size());
+  size_t row = knownRow();
   if (row == rows.size()) return row;
   for (size_t back = 0; row > 0 && back < overlap_stitches; ++back) {
     if (rows[row - 1].op != Op::Stitch) break;
@@ -73,32 +71,58 @@ size_t SewingRun::resumeRow(size_t overlap_stitches) const {
   return row;
 }
 
+size_t SewingRun::knownRow() const {
+  if (!sent_) return 0;
+  Record journal;
+  for (RowsSewn& fact : journal_.of(sent_->key.plan)) journal.add(std::move(fact));
+  const size_t row =
+      std::max({document_.work().record.sewn(sent_->key).row, journal.sewn(sent_->key).row,
+                link_.rememberedRow()});
+  return std::min(row, sent_->rows.stitches.size());
+}
+
 void SewingRun::start(size_t overlap_stitches) {
   using Phase = MachineLink::Phase;
   if (link_.phase() == Phase::ColourWait || link_.phase() == Phase::Paused) return link_.goOn();
   if (!sent_) return;
+  const bool before = begun_ || knownRow() > 0;
   from_ = resumeRow(overlap_stitches);
-  byHand_.reset();
-  whole_ = from_ == 0;
   run_ = newId();
-  note(from_ > 0 ? "resume" : "sew-start", static_cast<int>(from_),
-       from_ > 0 ? tr("from row %1").arg(from_) : QString());
+  whole_ = whole_ && from_ == 0;
+  if (byHand_) keepChoice();
+  byHand_.reset();
+  const int stitch = stitchesBefore(from_);
+  note(before ? "resume" : "sew-start", stitch,
+       from_ > 0 ? tr("from stitch %1").arg(stitch) : QString());
+  begun_ = true;
   link_.sew(from_);
+}
+
+/// Where a person chose to go on, told when it is sewn by and not while it is looked for.
+void SewingRun::keepChoice() {
+  const size_t known = knownRow();
+  const int here = stitchesBefore(known), there = stitchesBefore(*byHand_);
+  if (*byHand_ > known) {
+    from_ = known;
+    keepAt(*byHand_, known > 0 ? "skipped" : "chosen");
+    from_ = *byHand_;
+    if (there > here)
+      note("skipped", here, tr("stitches %1 to %2 passed by on purpose").arg(here).arg(there));
+  } else if (*byHand_ < known) {
+    note("back", there, tr("from stitch %1 to %2").arg(here).arg(there));
+  }
+}
+
+int SewingRun::stitchesBefore(size_t row) const {
+  if (!sent_) return 0;
+  const auto& rows = sent_->rows.stitches;
+  return static_cast<int>(
+      countRows(std::span(rows).first(std::min(row, rows.size())), Op::Stitch));
 }
 
 void SewingRun::moveTo(size_t row) {
   if (!sent_ || link_.phase() == MachineLink::Phase::Sewing) return;
-  const size_t now = resumeRow(0);
   byHand_ = std::min(row, sent_->rows.stitches.size());
-  if (*byHand_ > now) {
-    if (run_.empty()) run_ = newId();
-    from_ = now;
-    keepAt(*byHand_, "skipped");
-    note("skipped", static_cast<int>(now),
-         tr("rows %1 to %2 passed by on purpose").arg(now).arg(*byHand_));
-  } else if (*byHand_ < now) {
-    note("back", static_cast<int>(*byHand_), tr("from row %1 to %2").arg(now).arg(*byHand_));
-  }
   emit phaseChanged();
 }
 

@@ -40,8 +40,12 @@ class SewingRun : public QObject {
   /// Where sewing goes on: so many stitches before the last row that is known to be sewn, by the
   /// record or by the machine's memory, but not back over a landing or a trim.
   size_t resumeRow(size_t overlap_stitches) const;
-  /// Where a person wants to go on, forward or back; what is passed by is kept as skipped on
-  /// purpose.
+  /// The last row that record, journal or machine know as sewn.
+  size_t knownRow() const;
+  /// Needle points before a row of what was sent.
+  int stitchesBefore(size_t row) const;
+  /// Where a person wants to go on, forward or back. What is passed by so is kept as skipped on
+  /// purpose when it is sewn from there, not while the place is looked for.
   void moveTo(size_t row);
   /// Rows at which blocks begin, of what was sent.
   std::vector<size_t> blockStarts() const;
@@ -64,6 +68,7 @@ class SewingRun : public QObject {
 
  private:
   void take(const MachineEvent& event);
+  void keepChoice();
   void keep(const char* event, bool done = false);
   void keepAt(size_t row, const char* event, bool done = false);
   void note(const char* event, int stitch, const QString& words = {});
@@ -77,7 +82,7 @@ class SewingRun : public QObject {
   size_t from_ = 0;
   size_t bobbinFrom_ = 0;
   std::optional<size_t> byHand_;  ///< Row that a person chose to go on at.
-  bool whole_ = false, journalFails_ = false;
+  bool whole_ = false, begun_ = false, journalFails_ = false;
 };
 
 }  // namespace rt

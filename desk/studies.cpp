@@ -36,7 +36,10 @@ Studies::Studies(const Bench& bench, QObject* parent)
         return curesFor(in.job, in.finding, *in.bench, watch);
       }),
       plan_([](const PlanInput& in, const Watch& watch) {
-        return planHoopings(*in.layout, in.options, watch);
+        if (in.sewn) return nextPlan(*in.sewn, *in.layout, in.options, watch);
+        NextPlan out;
+        out.plan = planHoopings(*in.layout, in.options, watch);
+        return out;
       }),
       advice_([](const AdviceInput& in, const Watch& watch) {
         return planAdvice(in.job, *in.made, *in.bench, watch);

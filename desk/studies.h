@@ -3,6 +3,7 @@
 
 #include "cures.h"
 #include "figures.h"
+#include "next_plan.h"
 #include "plan_advice.h"
 #include "statistics.h"
 #include "study.h"
@@ -46,10 +47,16 @@ struct CureInput {
 
 struct PlanInput {
   SharedPattern layout;
+  /// With what was sewn, to go on from; null: nothing was, it is planned from nothing.
+  std::shared_ptr<const Work> sewn;
+  size_t facts = 0;  ///< Of `sewn`.
   PlanOptions options;
   PlanSettings settings;  ///< What the options were made of.
   size_t document = 0;    ///< Number of the job in hand: a plan is never another job's.
-  friend bool operator==(const PlanInput&, const PlanInput&) = default;
+  friend bool operator==(const PlanInput& a, const PlanInput& b) {
+    return a.layout == b.layout && a.facts == b.facts && a.options == b.options &&
+           a.settings == b.settings && a.document == b.document;
+  }
 };
 
 struct AdviceInput {
@@ -104,8 +111,8 @@ class Studies : public QObject {
   int cureFinding() const { return cureFinding_; }
   bool curing() const { return cure_.running(); }
 
-  Study<PlanInput, HoopingPlan>& plan() { return plan_; }
-  const Study<PlanInput, HoopingPlan>& plan() const { return plan_; }
+  Study<PlanInput, NextPlan>& plan() { return plan_; }
+  const Study<PlanInput, NextPlan>& plan() const { return plan_; }
 
   /// Small changes that would better the plan; asked by a person.
   Study<AdviceInput, std::vector<PlanAdvice>>& advice() { return advice_; }
@@ -148,7 +155,7 @@ class Studies : public QObject {
   Study<SequenceInput, Pattern> sequence_;
   Study<WeighInput, Weighing> weigh_;
   Study<CureInput, std::vector<Cure>> cure_;
-  Study<PlanInput, HoopingPlan> plan_;
+  Study<PlanInput, NextPlan> plan_;
   Study<AdviceInput, std::vector<PlanAdvice>> advice_;
   Study<FiguresInput, SequenceFigures> figures_;
   Study<CompareInput, Weighing> compare_;

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <sstream>
+#include <string_view>
 
 #include "error.h"
 #include "file_io.h"
@@ -11,33 +11,91 @@ namespace rt {
 namespace {
 
 constexpr double kLargest = 100000;
-constexpr size_t kMostLines = 200;  // within one field's quotes
+/// Reads a text row by row. A quote within quotes is written twice; one within bare words is a
+/// letter; quotes hold commas and line breaks.
+class RowReader {
+ public:
+  RowReader(std::string_view text, const std::string& path) : text_(text), path_(path) {
+    if (text_.starts_with("\xEF\xBB\xBF")) at_ = 3;
+  }
+  size_t line() const { return began_; }
+  /// False at the end. Comments and blank lines are passed over.
+  bool next(std::vector<std::string>& fields) {
+    while (at_ < text_.size()) {
+      began_ = line_;
+      if (text_[at_] == '#' || text_[at_] == '\n' || text_.substr(at_, 2) == "\r\n") {
+        skipLine();
+        continue;
+      }
+      fields.clear();
+      while (readField(fields)) {
+      }
+      return true;
+    }
+    return false;
+  }
 
-/// Fields of a line; a quote within quotes is written twice, one within bare words is a letter.
-/// `open` says whether the last field's quotes are still open.
-std::vector<std::string> split(const std::string& line, bool& open) {
-  std::vector<std::string> out(1);
-  std::vector<bool> quoted(1);
-  bool within = false;
-  for (size_t i = 0; i < line.size(); ++i) {
-    const char c = line[i];
-    if (within && c == '"' && i + 1 < line.size() && line[i + 1] == '"')
-      out.back() += c, ++i;
-    else if (c == '"' && (within || out.back().find_first_not_of(" \t") == std::string::npos)) {
-      if (!within) out.back().clear(), quoted.back() = true;
-      within = !within;
-    } else if (c == ',' && !within)
-      out.emplace_back(), quoted.push_back(false);
-    else if (c != '\r')
-      out.back() += c;
+ private:
+  void skipLine() {
+    const size_t end = text_.find('\n', at_);
+    at_ = end == std::string_view::npos ? text_.size() : end + 1;
+    ++line_;
   }
-  for (size_t i = 0; i < out.size(); ++i) {
-    if (quoted[i]) continue;
-    out[i].erase(0, out[i].find_first_not_of(" \t"));
-    out[i].erase(out[i].find_last_not_of(" \t") + 1);
+  /// True where another field follows in the row.
+  bool readField(std::vector<std::string>& fields) {
+    std::string out;
+    bool quoted = false;
+    while (at_ < text_.size() && text_[at_] != ',' && text_[at_] != '\n') {
+      if (text_[at_] == '"' && out.find_first_not_of(" \t") == std::string::npos && !quoted) {
+        out.clear();
+        quoted = true;
+        readQuoted(out);
+      } else if (text_[at_] == '\r' || (quoted && (text_[at_] == ' ' || text_[at_] == '\t'))) {
+        ++at_;
+      } else {
+        out += text_[at_++];
+      }
+    }
+    if (!quoted) {
+      out.erase(0, out.find_first_not_of(" \t"));
+      out.erase(out.find_last_not_of(" \t") + 1);
+    }
+    fields.push_back(std::move(out));
+    if (at_ >= text_.size()) return false;
+    const bool more = text_[at_++] == ',';
+    if (!more) ++line_;
+    return more;
   }
-  open = within;
-  return out;
+  void readQuoted(std::string& out) {
+    for (++at_; at_ < text_.size(); ++at_) {
+      const char c = text_[at_];
+      if (c == '"') {
+        if (at_ + 1 >= text_.size() || text_[at_ + 1] != '"') {
+          ++at_;
+          return;
+        }
+        ++at_;
+      }
+      if (c == '\n') ++line_;
+      out += c;
+    }
+    throw Error("a quote is opened and not closed", path_ + " line " + std::to_string(began_),
+                "close it, or write the field without quotes");
+  }
+
+  std::string_view text_;
+  const std::string& path_;
+  size_t at_ = 0, line_ = 1, began_ = 1;
+};
+
+void requireColumns(const std::vector<std::string>& columns, const std::vector<std::string>& needed,
+                    const std::string& where) {
+  for (const std::string& c : needed)
+    if (std::find(columns.begin(), columns.end(), c) == columns.end()) {
+      std::string all;
+      for (const std::string& n : needed) all += (all.empty() ? "" : ",") + n;
+      throw Error("the column \"" + c + "\" is missing", where, "begin with " + all);
+    }
 }
 
 }  // namespace
@@ -46,33 +104,14 @@ CsvTable::CsvTable(const std::filesystem::path& path, const std::vector<std::str
     : path_(path.string()) {
   const std::string text = readFile(path);
   requireUtf8(text, path_);
-  std::istringstream in(text);
-  std::string line;
-  size_t read = 0;
-  while (std::getline(in, line)) {
-    const size_t number = ++read;
-    if (number == 1 && line.starts_with("\xEF\xBB\xBF")) line.erase(0, 3);
-    if (line.empty() || line == "\r" || line[0] == '#') continue;
-    bool open = false;
-    std::vector<std::string> fields = split(line, open);
-    // quotes that are still open at the end of a line hold the line break
-    for (std::string more; open && std::getline(in, more); ++read)
-      if (read - number < kMostLines) fields = split(line += "\n" + more, open);
-    if (open)
-      throw Error("a quote is opened and not closed", path_ + " line " + std::to_string(number),
-                  "close it, or write the field without quotes");
+  RowReader reader(text, path_);
+  for (std::vector<std::string> fields; reader.next(fields);) {
     if (!columns_.empty()) {
-      rows_.push_back({number, std::move(fields)});
+      rows_.push_back({reader.line(), std::move(fields)});
       continue;
     }
     columns_ = std::move(fields);
-    for (const std::string& c : needed)
-      if (std::find(columns_.begin(), columns_.end(), c) == columns_.end()) {
-        std::string all;
-        for (const std::string& n : needed) all += (all.empty() ? "" : ",") + n;
-        throw Error("the column \"" + c + "\" is missing",
-                    path_ + " line " + std::to_string(number), "begin with " + all);
-      }
+    requireColumns(columns_, needed, path_ + " line " + std::to_string(reader.line()));
   }
   if (columns_.empty())
     throw Error("the file is empty", path_, "begin with a line that names the columns");

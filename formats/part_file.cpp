@@ -141,6 +141,14 @@ PartFile::~PartFile() {
   letGo(slot_);
 }
 
+GoneOnSignal::GoneOnSignal(fs::path file)
+    : file_(std::move(file)), slot_(keptForSignals(file_)) {}
+
+GoneOnSignal::~GoneOnSignal() {
+  ::unlink(file_.c_str());
+  letGo(slot_);
+}
+
 void PartFile::commit() {
   flush(part_, target_);
   if (::rename(part_.c_str(), target_.c_str()) != 0) fail(target_, errno);

@@ -28,6 +28,20 @@ class PartFile {
   int slot_ = -1;
 };
 
+/// A file that another library makes beside a part: an end by a signal takes it along, and so does
+/// the end of this object. Not copyable.
+class GoneOnSignal {
+ public:
+  explicit GoneOnSignal(std::filesystem::path file);
+  ~GoneOnSignal();
+  GoneOnSignal(const GoneOnSignal&) = delete;
+  GoneOnSignal& operator=(const GoneOnSignal&) = delete;
+
+ private:
+  std::filesystem::path file_;
+  int slot_ = -1;
+};
+
 /// Parts of a file or folder that programs which are gone left beside it, …
 void removeStaleParts(const std::filesystem::path& target);
 /// … or of all files in a folder.

@@ -64,12 +64,6 @@ bool ofAPlan(const fs::path& file) {
   return name == "plan.json" || (name.starts_with("hooping-") && name.ends_with(".stitches.csv"));
 }
 
-bool onlyPlanFiles(const fs::path& folder) {
-  for (const auto& entry : fs::directory_iterator(folder))
-    if (!entry.is_regular_file() || !ofAPlan(entry.path())) return false;
-  return true;
-}
-
 void renameOrThrow(const fs::path& from, const fs::path& to) {
   std::error_code problem;
   fs::rename(from, to, problem);
@@ -78,7 +72,40 @@ void renameOrThrow(const fs::path& from, const fs::path& to) {
                 "write it into another folder");
 }
 
-/// Among other people's files: one by one, the list of them last.
+bool exchanged(const fs::path& staged, const fs::path& folder) {
+  return ::renameat2(AT_FDCWD, staged.c_str(), AT_FDCWD, folder.c_str(), RENAME_EXCHANGE) == 0;
+}
+
+/// Other people's plain files of a folder stand in the staged one too, as the same files: then the two
+/// can change places in one step, and an end by force leaves one plan or the other whole. False where
+/// that cannot be done.
+bool othersLinked(const fs::path& folder, const fs::path& staged) {
+  std::error_code problem;
+  for (const auto& entry : fs::directory_iterator(folder)) {
+    if (ofAPlan(entry.path())) continue;
+    if (!entry.is_regular_file() || entry.is_symlink()) return false;
+    fs::create_hard_link(entry.path(), staged / entry.path().filename(), problem);
+    if (problem) return false;
+  }
+  return true;
+}
+
+void takeOthersBack(const fs::path& folder, const fs::path& staged) {
+  std::error_code ignored;
+  for (const auto& entry : fs::directory_iterator(folder))
+    if (!ofAPlan(entry.path())) fs::remove(staged / entry.path().filename(), ignored);
+}
+
+/// What came into the folder while the two changed places.
+void bringLateComers(const fs::path& was, const fs::path& now) {
+  std::error_code ignored;
+  for (const auto& entry : fs::directory_iterator(was))
+    if (const fs::path to = now / entry.path().filename();
+        !ofAPlan(entry.path()) && !fs::exists(to, ignored))
+      fs::rename(entry.path(), to, ignored);
+}
+
+/// Where other people's folders or links lie in it: one by one, the list of them last.
 void moveIn(const fs::path& staged, const fs::path& folder) {
   std::error_code ignored;
   fs::remove(folder / "plan.json", ignored);
@@ -90,6 +117,13 @@ void moveIn(const fs::path& staged, const fs::path& folder) {
     if (entry.path().filename() != "plan.json")
       renameOrThrow(entry.path(), folder / entry.path().filename());
   renameOrThrow(staged / "plan.json", folder / "plan.json");
+}
+
+void replaceIn(const fs::path& staged, const fs::path& folder) {
+  if (othersLinked(folder, staged) && exchanged(staged, folder))
+    return bringLateComers(staged, folder);
+  takeOthersBack(folder, staged);
+  moveIn(staged, folder);
 }
 
 }  // namespace
@@ -114,9 +148,8 @@ std::string writePlanFolder(const fs::path& folder, const HoopingPlan& plan) {
   writeFile(staging.path() / "plan.json", text + "\n");
   if (!fs::exists(target, ignored))
     renameOrThrow(staging.path(), target);
-  else if (!onlyPlanFiles(target) || ::renameat2(AT_FDCWD, staging.path().c_str(), AT_FDCWD,
-                                                 target.c_str(), RENAME_EXCHANGE) != 0)
-    moveIn(staging.path(), target);
+  else
+    replaceIn(staging.path(), target);
   return text;
 }
 

@@ -154,7 +154,12 @@ Database::Database(const ServerUrl& server, std::chrono::milliseconds patience)
   if (server.port > 0) db.setPort(server.port);
   db.setUserName(QString::fromStdString(server.user));
   db.setPassword(QString::fromStdString(server.password));
-  db.setConnectOptions(QStringLiteral("connect_timeout=%1").arg(kConnect_s));
+  QString options = QStringLiteral("connect_timeout=%1").arg(kConnect_s);
+  if (!server.sslmode.empty())
+    options += QStringLiteral(";sslmode=%1").arg(QString::fromStdString(server.sslmode));
+  if (!server.sslrootcert.empty())
+    options += QStringLiteral(";sslrootcert=%1").arg(QString::fromStdString(server.sslrootcert));
+  db.setConnectOptions(options);
   if (!db.open()) {
     const QSqlError problem = db.lastError();
     db = {};

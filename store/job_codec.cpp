@@ -1,6 +1,8 @@
 #include "job_codec.h"
 
 #include <QByteArray>
+#include <cmath>
+#include <limits>
 #include <set>
 
 #include "error.h"
@@ -16,6 +18,41 @@ Json pointJson(Point p) {
 
 Point pointFrom(const Json& j) {
   return {j.at(0).get<double>(), j.at(1).get<double>()};
+}
+
+/// A whole number that its type can hold; anything else is an Error, never another number.
+template <class T>
+T wholeAt(const Json& j, const char* what) {
+  const auto refuse = [&] {
+    throw Error(std::string(what) + " is " + j.dump(-1, ' ', true).substr(0, 40) +
+                    ", no number that is used there",
+                "job file", "open another copy; the file was left as it is");
+  };
+  if (j.is_number_unsigned()) {
+    const auto n = j.get<uint64_t>();
+    if (n > static_cast<uint64_t>(std::numeric_limits<T>::max())) refuse();
+    return static_cast<T>(n);
+  }
+  if (j.is_number_integer()) {
+    const auto n = j.get<int64_t>();
+    if (n < 0 && (std::is_unsigned_v<T> || n < static_cast<int64_t>(std::numeric_limits<T>::min())))
+      refuse();
+    return static_cast<T>(n);
+  }
+  // other writers of JSON say 2 as 2.0
+  if (!j.is_number_float() || std::floor(j.get<double>()) != j.get<double>() ||
+      std::abs(j.get<double>()) > 2e9 || (std::is_unsigned_v<T> && j.get<double>() < 0))
+    refuse();
+  return static_cast<T>(j.get<double>());
+}
+template <class T>
+T whole(const Json& j, const char* key, T otherwise) {
+  const auto it = j.find(key);
+  return it == j.end() ? otherwise : wholeAt<T>(*it, key);
+}
+/// A choice of `many`, counted from 0; one of a newer program is the usual one.
+int oneOf(int choice, int many, int usual) {
+  return choice >= 0 && choice < many ? choice : usual;
 }
 
 Json pointsJson(const std::vector<Point>& points) {
@@ -39,17 +76,6 @@ Box boxFrom(const Json& j) {
           j.at(3).get<double>()};
 }
 
-/// Members of `read` that `known` does not have go to the unknown.
-void keepUnknown(const char* part, const Json& read, const std::string& known,
-                 UnknownMembers* unknown) {
-  if (!unknown || !read.is_object()) return;
-  const Json names = Json::parse(known);
-  Json rest = Json::object();
-  for (const auto& [key, value] : read.items())
-    if (!names.contains(key)) rest[key] = value;
-  if (!rest.empty()) unknown->emplace_back(part, rest.dump());
-}
-
 Json keyJson(const SettingKey& key) {
   return {key.plan, key.setting};
 }
@@ -59,19 +85,6 @@ SettingKey keyFrom(const Json& j) {
 }
 
 }  // namespace
-
-std::string withUnknown(const std::string& part, const std::string& json,
-                        const UnknownMembers& unknown) {
-  for (const auto& [name, rest] : unknown) {
-    if (name != part) continue;
-    Json j = Json::parse(json);
-    const Json unread = Json::parse(rest);
-    for (const auto& [key, value] : unread.items())
-      if (!j.contains(key)) j[key] = value;
-    return j.dump();
-  }
-  return json;
-}
 
 std::string briefJson(const Brief& b) {
   return Json{{"item", b.item},
@@ -88,9 +101,8 @@ std::string briefJson(const Brief& b) {
       .dump();
 }
 
-Brief briefFrom(const std::string& json, UnknownMembers* unknown) {
+Brief briefFrom(const std::string& json) {
   const Json j = parsedPart(json);
-  keepUnknown("brief", j, briefJson({}), unknown);
   Brief b;
   b.item = j.value("item", "");
   b.order_text = j.value("order_text", "");
@@ -98,8 +110,8 @@ Brief briefFrom(const std::string& json, UnknownMembers* unknown) {
   b.holding = j.value("holding", "hooped") == "floated" ? Holding::Floated : Holding::Hooped;
   b.backing = j.value("backing", b.backing);
   b.topper = j.value("topper", false);
-  b.needle_nm = std::clamp(j.value("needle_nm", b.needle_nm), 55, 130);
-  b.thread_weight = std::clamp(j.value("thread_weight", b.thread_weight), 12, 100);
+  b.needle_nm = whole(j, "needle_nm", b.needle_nm);
+  b.thread_weight = whole(j, "thread_weight", b.thread_weight);
   b.place_width_mm = j.value("place_width_mm", b.place_width_mm);
   b.place_height_mm = j.value("place_height_mm", b.place_height_mm);
   b.centre_line_deg = j.value("centre_line_deg", 0.0);
@@ -174,7 +186,7 @@ PieceSource sourceFrom(const std::string& json) {
     a.stitch_length_mm = j.value("stitch_length_mm", a.stitch_length_mm);
     if (j.contains("angle_deg") && !j["angle_deg"].is_null())
       a.angle_deg = j["angle_deg"].get<double>();
-    a.underlay = static_cast<Underlay>(std::clamp(j.value("underlay", 1), 0, 2));
+    a.underlay = static_cast<Underlay>(oneOf(whole(j, "underlay", 1), 3, 1));
     return a;
   }
   if (kind == "text") {
@@ -189,9 +201,9 @@ PieceSource sourceFrom(const std::string& json) {
     t.line_spacing = j.value("line_spacing", t.line_spacing);
     t.stretch = j.value("stretch", 1.0);
     t.spacing_mm = j.value("spacing_mm", t.spacing_mm);
-    t.colour.rgb = j.value("colour", t.colour.rgb);
+    t.colour.rgb = whole(j, "colour", t.colour.rgb);
     t.monogram = j.value("monogram", false);
-    t.frame = static_cast<MonogramFrame>(std::clamp(j.value("frame", 1), 0, 3));
+    t.frame = static_cast<MonogramFrame>(oneOf(whole(j, "frame", 1), 4, 1));
     return t;
   }
   StitchSource stitches{j.value("file", ""), nullptr, j.value("scale_x", 1.0),
@@ -218,7 +230,7 @@ Zone zoneFrom(const std::string& json) {
   Zone zone{z.value("name", ""),
             z.value("keep_out", false) ? ZoneKind::KeepOut : ZoneKind::Thick,
             {},
-            z.value("layers", 2),
+            whole(z, "layers", 2),
             z.value("thickness_mm", 0.0)};
   for (const Json& p : z.at("polygon")) zone.polygon_mm.push_back(pointFrom(p));
   return zone;
@@ -240,20 +252,19 @@ std::string sequenceJson(const SequenceSettings& s) {
       .dump();
 }
 
-SequenceSettings sequenceFrom(const std::string& json, UnknownMembers* unknown) {
+SequenceSettings sequenceFrom(const std::string& json) {
   const Json q = parsedPart(json);
-  keepUnknown("sequence", q, sequenceJson({}), unknown);
   SequenceSettings s;
   s.fewest_colours = q.value("fewest_colours", false);
   s.hidden_margin_mm = q.value("hidden_margin_mm", 0.0);
-  s.needles = std::clamp(q.value("needles", 1), 1, 99);
+  s.needles = whole(q, "needles", 1);
   s.shortest_travel = q.value("shortest_travel", false);
   s.thin_under_letters = q.value("thin_under_letters", 0.0);
   for (const Json& c : q.value("colours_by_hand", Json::array()))
-    s.colours_by_hand.push_back({c.get<uint32_t>()});
+    s.colours_by_hand.push_back({wholeAt<uint32_t>(c, "colour")});
   for (const Json& stop : q.value("stops", Json::array()))
     s.stops.push_back(
-        {stop.value("piece", 0), stop.value("note", ""), stop.value("blocks_before", 0)});
+        {whole(stop, "piece", 0), stop.value("note", ""), whole(stop, "blocks_before", 0)});
   return s;
 }
 
@@ -279,10 +290,9 @@ std::string planSettingsJson(const PlanSettings& s) {
       .dump();
 }
 
-PlanSettings planSettingsFrom(const std::string& json, UnknownMembers* unknown) {
+PlanSettings planSettingsFrom(const std::string& json) {
   const Json s = parsedPart(json);
   PlanSettings out;
-  keepUnknown("plan_settings", s, planSettingsJson({}), unknown);
   out.hoop = s.value("hoop", out.hoop);
   out.overlap_mm = s.value("overlap_mm", out.overlap_mm);
   out.turn = s.value("turn", false);
@@ -294,7 +304,7 @@ PlanSettings planSettingsFrom(const std::string& json, UnknownMembers* unknown) 
   out.keep = s.value("keep", std::vector<std::string>{});
   for (const Json& p : s.value("pinned", Json::array()))
     out.pinned.push_back(
-        {p.at("hoop").get<std::string>(), p.value("turn_deg", 0), pointFrom(p.at("origin"))});
+        {p.at("hoop").get<std::string>(), whole(p, "turn_deg", 0), pointFrom(p.at("origin"))});
   for (const Json& c : s.value("cuts", Json::array()))
     out.cuts.push_back({pointFrom(c.at(0)), pointFrom(c.at(1))});
   for (const Json& at : s.value("order_by_hand", Json::array()))
@@ -312,15 +322,14 @@ std::string jobSettingsJson(const Job& job) {
       .dump();
 }
 
-void readJobSettings(const std::string& json, Job& job, UnknownMembers* unknown) {
+void readJobSettings(const std::string& json, Job& job) {
   const Json j = parsedPart(json);
-  keepUnknown("job", j, jobSettingsJson({}), unknown);
   job.tolerance_mm = j.value("tolerance_mm", 0.5);
   for (const Json& step : j.value("swatch", Json::array()))
     job.swatch.push_back(
-        {step.at(0).get<std::string>(), step.at(1).get<int>(), step.at(2).get<double>()});
+        {step.at(0).get<std::string>(), wholeAt<int>(step.at(1), "step"), step.at(2).get<double>()});
   job.proof_accepted = j.value("proof_accepted", "");
-  job.next_piece_id = j.value("next_piece_id", 1);
+  job.next_piece_id = whole(j, "next_piece_id", 1);
 }
 
 namespace {
@@ -331,7 +340,7 @@ Json placedFieldJson(const PlacedField& f) {
           {"shape", f.shape == HoopShape::Oval ? "oval" : "rectangle"}};
 }
 PlacedField placedFieldFrom(const Json& j) {
-  return {boxFrom(j.at("box")), j.value("turn_deg", 0),
+  return {boxFrom(j.at("box")), whole(j, "turn_deg", 0),
           j.value("shape", "rectangle") == "oval" ? HoopShape::Oval : HoopShape::Rectangle};
 }
 
@@ -360,7 +369,7 @@ PlanSetting onlySetting(const Json& f, const Hooping& h) {
   PlanSetting s;
   s.id = h.id;
   s.field = {boxFrom(f.at("field")), h.turn_deg, HoopShape::Rectangle};
-  s.stitches = f.value("stitches", size_t{0});
+  s.stitches = whole(f, "stitches", size_t{0});
   s.thread_mm = f.value("thread_mm", 0.0);
   return s;
 }
@@ -368,10 +377,10 @@ PlanSetting onlySetting(const Json& f, const Hooping& h) {
 Hooping hoopingFrom(const Json& f) {
   Hooping h;
   h.id = f.at("id").get<std::string>();
-  h.index = f.at("index").get<int>();
-  h.hoop = f.value("hoop", 0);
+  h.index = wholeAt<int>(f.at("index"), "index");
+  h.hoop = whole(f, "hoop", 0);
   h.hoop_id = f.value("hoop_id", "");
-  h.turn_deg = f.value("turn_deg", 0);
+  h.turn_deg = whole(f, "turn_deg", 0);
   h.predicted_error_mm = f.value("predicted_error_mm", 0.0);
   for (const Json& m : f.at("marks"))
     h.marks.push_back({m.at("id").get<std::string>(), m.value("kind", "cross"),
@@ -382,7 +391,7 @@ Hooping hoopingFrom(const Json& f) {
     setting.id = s.at("id").get<std::string>();
     setting.index = static_cast<int>(h.settings.size()) + 1;
     setting.field = placedFieldFrom(s.at("field"));
-    setting.stitches = s.value("stitches", size_t{0});
+    setting.stitches = whole(s, "stitches", size_t{0});
     setting.thread_mm = s.value("thread_mm", 0.0);
     h.settings.push_back(std::move(setting));
   }
@@ -400,8 +409,8 @@ Json seamJson(const Seam& s) {
           {"error_mm", s.error_mm}};
 }
 Seam seamFrom(const Json& s) {
-  return {s.at("first").get<int>(),      s.at("second").get<int>(), s.value("first_setting", 1),
-          s.value("second_setting", 1),  pointFrom(s.at("at")),     s.value("meets", true),
+  return {wholeAt<int>(s.at("first"), "first"),      wholeAt<int>(s.at("second"), "second"), whole(s, "first_setting", 1),
+          whole(s, "second_setting", 1),  pointFrom(s.at("at")),     s.value("meets", true),
           s.at("error_mm").get<double>()};
 }
 
@@ -416,9 +425,9 @@ Json cuttingJson(const Cutting& c) {
           {"at", pointJson(c.at)}};
 }
 Cutting cuttingFrom(const Json& c) {
-  return {c.at("what").get<std::string>(), c.at("first").get<int>(),
-          c.at("second").get<int>(),       c.value("first_setting", 1),
-          c.value("second_setting", 1),    c.value("stitches", size_t{0}),
+  return {c.at("what").get<std::string>(), wholeAt<int>(c.at("first"), "first"),
+          wholeAt<int>(c.at("second"), "second"),       whole(c, "first_setting", 1),
+          whole(c, "second_setting", 1),    whole(c, "stitches", size_t{0}),
           c.value("length_mm", 0.0),       pointFrom(c.at("at"))};
 }
 
@@ -444,8 +453,8 @@ void doubtFrom(const Json& j, std::vector<PlanDoubt>& to) {
   const std::string what = j.at("what").get<std::string>();
   for (const auto& [kind, word] : kDoubts)
     if (what == word)
-      to.push_back({kind, j.value("a", ""), j.value("b", ""), j.value("first", 0),
-                    j.value("second", 0), j.value("value", 0.0)});
+      to.push_back({kind, j.value("a", ""), j.value("b", ""), whole(j, "first", 0),
+                    whole(j, "second", 0), j.value("value", 0.0)});
 }
 
 }  // namespace
@@ -474,13 +483,15 @@ std::string madePlanJson(const HoopingPlan& plan) {
 HoopingPlan madePlanFrom(const std::string& json) {
   const Json j = parsedPart(json);
   HoopingPlan plan;
-  plan.lower_bound = j.value("lower_bound", 0);
-  plan.cut_stitches = j.value("cut_stitches", size_t{0});
+  plan.lower_bound = whole(j, "lower_bound", 0);
+  plan.cut_stitches = whole(j, "cut_stitches", size_t{0});
   plan.worst_seam_error_mm = j.value("worst_seam_error_mm", 0.0);
   plan.interlock_mm = j.value("interlock_mm", 0.0);
   plan.crossings = j.value("crossings", std::vector<std::string>{});
-  if (const auto g = j.value("plain_grid", std::vector<int>{}); g.size() == 4)
-    plan.plain_grid = {g[0], g[1], g[2], g[3]};
+  if (const Json g = j.value("plain_grid", Json::array()); g.size() == 4) {
+    const auto at = [&](size_t i) { return wholeAt<int>(g[i], "plain_grid"); };
+    plan.plain_grid = {at(0), at(1), at(2), at(3)};
+  }
   for (const Json& c : j.value("cuts", Json::array())) plan.cuts.push_back(cuttingFrom(c));
   for (const Json& d : j.value("doubts", Json::array())) doubtFrom(d, plan.doubts);
   for (const Json& s : j.at("seams")) plan.seams.push_back(seamFrom(s));
@@ -497,6 +508,9 @@ struct KindOf {
   std::string operator()(const Overruled&) const { return "overruled"; }
   std::string operator()(const ScanTaken&) const { return "scan"; }
   std::string operator()(const ScanDropped&) const { return "scan-dropped"; }
+  std::string operator()(const ScanRead&) const { return "scan-read"; }
+  std::string operator()(const TakenOver&) const { return "taken-over"; }
+  std::string operator()(const ClothReplaced&) const { return "cloth-replaced"; }
   std::string operator()(const UnknownHappening& h) const { return h.kind; }
 };
 
@@ -538,6 +552,15 @@ struct BodyOf {
   std::string operator()(const ScanDropped& h) const {
     return Json{{"of", keyJson(h.of)}, {"time", h.time}, {"id", h.scan}}.dump();
   }
+  std::string operator()(const ScanRead& h) const {
+    return Json{{"of", keyJson(h.of)},     {"time", h.time},       {"id", h.scan},
+                {"reading", h.reading},    {"problem", h.problem}, {"missing", h.missing}}
+        .dump();
+  }
+  std::string operator()(const TakenOver& h) const {
+    return Json{{"of", keyJson(h.of)}, {"from", keyJson(h.from)}, {"time", h.time}}.dump();
+  }
+  std::string operator()(const ClothReplaced& h) const { return Json{{"time", h.time}}.dump(); }
   std::string operator()(const UnknownHappening& h) const { return h.body; }
 };
 
@@ -552,8 +575,9 @@ std::string happeningJson(const Happening& happening) {
 }
 
 Happening happeningFrom(const std::string& kind, const std::string& json) {
-  static const std::set<std::string> known{"mark",      "marks-cleared", "sewn",
-                                           "overruled", "scan",          "scan-dropped"};
+  static const std::set<std::string> known{"mark",         "marks-cleared", "sewn",
+                                           "overruled",    "scan",          "scan-dropped",
+                                           "scan-read",    "taken-over",    "cloth-replaced"};
   if (!known.contains(kind)) return UnknownHappening{kind, json};
   const Json j = parsedPart(json);
   const std::string time = j.value("time", "");
@@ -568,18 +592,24 @@ Happening happeningFrom(const std::string& kind, const std::string& json) {
     return ScanTaken{keyFrom(j.at("of")),
                      time,
                      {j.at("id").get<std::string>(), j.value("name", ""), j.value("shot", ""),
-                      j.value("width", 0), j.value("height", 0),
+                      whole(j, "width", 0), whole(j, "height", 0),
                       std::make_shared<const std::string>(), j.value("camera", "")}};
   if (kind == "scan-dropped")
     return ScanDropped{keyFrom(j.at("of")), time, j.at("id").get<std::string>()};
+  if (kind == "scan-read")
+    return ScanRead{keyFrom(j.at("of")),    time,
+                    j.value("id", ""),      j.value("reading", ""),
+                    j.value("problem", ""), j.value("missing", std::vector<std::string>{})};
+  if (kind == "taken-over") return TakenOver{keyFrom(j.at("of")), keyFrom(j.at("from")), time};
+  if (kind == "cloth-replaced") return ClothReplaced{time};
   if (kind == "marks-cleared") return MarksCleared{keyFrom(j.at("of")), time};
   if (kind == "sewn")
     return RowsSewn{keyFrom(j.at("of")),       time,
-                    j.value("run", ""),        j.at("from").get<size_t>(),
-                    j.at("row").get<size_t>(), j.value("event", ""),
+                    j.value("run", ""),        wholeAt<size_t>(j.at("from"), "from"),
+                    wholeAt<size_t>(j.at("row"), "row"), j.value("event", ""),
                     j.value("done", false)};
   return Overruled{time, j.at("of").get<std::string>(), keyFrom(j.at("setting")),
-                   j.at("layout_print").get<size_t>(), j.at("reason").get<std::string>()};
+                   wholeAt<size_t>(j.at("layout_print"), "layout_print"), j.at("reason").get<std::string>()};
 }
 
 }  // namespace rt

@@ -7,12 +7,8 @@
 
 namespace rt {
 
-/// Members of JSON objects that this program does not know, by the part that they stood in. Filled
-/// while reading, written back while saving.
-using UnknownMembers = std::vector<std::pair<std::string, std::string>>;
-
 std::string briefJson(const Brief& brief);
-Brief briefFrom(const std::string& json, UnknownMembers* unknown = nullptr);
+Brief briefFrom(const std::string& json);
 std::string placementJson(const Placement& place);
 Placement placementFrom(const std::string& json);
 std::string sourceJson(const PieceSource& source);
@@ -20,12 +16,12 @@ PieceSource sourceFrom(const std::string& json);
 std::string zoneJson(const Zone& zone);
 Zone zoneFrom(const std::string& json);
 std::string sequenceJson(const SequenceSettings& settings);
-SequenceSettings sequenceFrom(const std::string& json, UnknownMembers* unknown = nullptr);
+SequenceSettings sequenceFrom(const std::string& json);
 std::string planSettingsJson(const PlanSettings& settings);
-PlanSettings planSettingsFrom(const std::string& json, UnknownMembers* unknown = nullptr);
+PlanSettings planSettingsFrom(const std::string& json);
 /// Tolerance, swatch, accepted proof and the next free id.
 std::string jobSettingsJson(const Job& job);
-void readJobSettings(const std::string& json, Job& job, UnknownMembers* unknown = nullptr);
+void readJobSettings(const std::string& json, Job& job);
 /// A plan but for its hoopings' stitches, which are bytes.
 std::string madePlanJson(const HoopingPlan& plan);
 HoopingPlan madePlanFrom(const std::string& json);
@@ -33,8 +29,5 @@ HoopingPlan madePlanFrom(const std::string& json);
 std::string kindOf(const Happening& happening);
 std::string happeningJson(const Happening& happening);
 Happening happeningFrom(const std::string& kind, const std::string& json);
-/// `json` with the members that were unknown when the part was read.
-std::string withUnknown(const std::string& part, const std::string& json,
-                        const UnknownMembers& unknown);
 
 }  // namespace rt

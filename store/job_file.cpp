@@ -5,9 +5,11 @@
 
 #include "database.h"
 #include "error.h"
+#include "foreign_parts.h"
 #include "job_codec.h"
 #include "job_format1.h"
-#include "json_text.h"
+#include "job_limits.h"
+#include "ledger_entry.h"
 #include "part_file.h"
 #include "pattern_bytes.h"
 #include "sql_words.h"
@@ -16,7 +18,6 @@ namespace rt {
 namespace {
 
 constexpr int kFormat = 2;
-constexpr size_t kMostUnknown = 64u << 20;  // bytes of parts that are kept unread
 
 /// A table for each concern, with the version of what is in it. A concern that is changed gets a
 /// new version and a reader of the old one; the others stay.
@@ -43,23 +44,43 @@ const std::vector<Concern>& concerns() {
   return all;
 }
 
-void fillPieces(Database& db, const Job& job) {
+// names of values for good, by which what is beyond them is found again
+std::string partOf(const Piece& p, const char* what) {
+  return "piece/" + std::to_string(p.id) + "/" + what;
+}
+std::string partOf(const Zone& z) {
+  return "zone/" + z.name;
+}
+std::string partOf(const MadePlan& plan, const char* what) {
+  return "plan/" + plan.id + "/" + what;
+}
+std::string partOfFact(size_t position) {
+  return "fact/" + std::to_string(position);
+}
+
+void fillPieces(Database& db, const Work& work) {
   int position = 0;
-  for (const Piece& p : job.pieces)
+  const UnknownParts* more = work.unknown.get();
+  for (const Piece& p : work.job.pieces)
     db.run(QStringLiteral("INSERT INTO piece VALUES(?,?,?,?,?,?,?)"),
-           {position++, p.id, sqlText(p.name), p.group, sqlText(sourceJson(p.source)),
-            sqlText(placementJson(p.place)), patternBytes(*p.stitches)});
+           {position++, p.id, sqlText(p.name), p.group,
+            sqlText(withBeyond(partOf(p, "source"), sourceJson(p.source), more)),
+            sqlText(withBeyond(partOf(p, "place"), placementJson(p.place), more)),
+            patternBytes(*p.stitches)});
   position = 0;
-  for (const Zone& z : job.zones)
-    db.run(QStringLiteral("INSERT INTO zone VALUES(?,?)"), {position++, sqlText(zoneJson(z))});
+  for (const Zone& z : work.job.zones)
+    db.run(QStringLiteral("INSERT INTO zone VALUES(?,?)"),
+           {position++, sqlText(withBeyond(partOf(z), zoneJson(z), more))});
 }
 
 void fillPlans(Database& db, const Work& work) {
   int position = 0;
+  const UnknownParts* more = work.unknown.get();
   for (const auto& plan : work.plans) {
     db.run(QStringLiteral("INSERT INTO plan VALUES(?,?,?,?,?,?)"),
            {position++, sqlText(plan->id), sqlText(plan->time), QString::number(plan->layout_print),
-            sqlText(planSettingsJson(plan->settings)), sqlText(madePlanJson(plan->plan))});
+            sqlText(withBeyond(partOf(*plan, "settings"), planSettingsJson(plan->settings), more)),
+            sqlText(withBeyond(partOf(*plan, "body"), madePlanJson(plan->plan), more))});
     for (const Hooping& h : plan->plan.hoopings)
       for (const PlanSetting& s : h.settings)
         db.run(QStringLiteral("INSERT INTO plan_stitches VALUES(?,?,?)"),
@@ -67,18 +88,20 @@ void fillPlans(Database& db, const Work& work) {
   }
 }
 
-void fillFacts(Database& db, const Record& record) {
-  int position = 0;
-  for (const Happening& h : record.all())
+void fillFacts(Database& db, const Work& work) {
+  size_t position = 0;
+  for (const Happening& h : work.record.all()) {
+    const std::string body =
+        withBeyond(partOfFact(position), happeningJson(h), work.unknown.get());
     db.run(QStringLiteral("INSERT INTO fact VALUES(?,?,?)"),
-           {position++, sqlText(kindOf(h)), sqlText(happeningJson(h))});
-  for (const ScanTaken* taken : record.scans())
+           {static_cast<qint64>(position++), sqlText(kindOf(h)), sqlText(body)});
+  }
+  for (const ScanTaken* taken : work.record.scans())
     db.run(QStringLiteral("INSERT OR IGNORE INTO scan VALUES(?,?)"),
            {sqlText(taken->scan.id), QByteArray::fromStdString(*taken->scan.bytes)});
 }
 
 void fillSettings(Database& db, const Work& work) {
-  const UnknownMembers none, &unknown = work.unknown ? work.unknown->members : none;
   const std::map<std::string, std::string> settings{
       {"brief", briefJson(work.job.brief)},
       {"sequence", sequenceJson(work.job.sequence)},
@@ -86,10 +109,10 @@ void fillSettings(Database& db, const Work& work) {
       {"job", jobSettingsJson(work.job)}};
   for (const auto& [name, body] : settings)
     db.run(QStringLiteral("INSERT INTO settings VALUES(?,?)"),
-           {sqlText(name), sqlText(withUnknown(name, body, unknown))});
+           {sqlText(name), sqlText(withBeyond(name, body, work.unknown.get()))});
 }
 
-void fill(Database& db, const Work& work) {
+void fill(Database& db, const Work& work, const std::string& stamp) {
   db.run(QStringLiteral("PRAGMA journal_mode=OFF"));
   db.run(QStringLiteral(
       "PRAGMA synchronous=OFF"));  // the whole file is flushed once, after it is closed
@@ -104,18 +127,15 @@ void fill(Database& db, const Work& work) {
   const std::map<QString, QString> meta{{"format", QString::number(kFormat)},
                                         {"id", sqlText(work.job.id)},
                                         {"title", sqlText(work.job.title)},
-                                        {"edits", QString::number(work.edits)}};
+                                        {"edits", QString::number(work.edits)},
+                                        {"saved", sqlText(stamp)}};
   for (const auto& [key, value] : meta)
     db.run(QStringLiteral("INSERT INTO meta VALUES(?,?)"), {key, value});
   fillSettings(db, work);
-  fillPieces(db, work.job);
+  fillPieces(db, work);
   fillPlans(db, work);
-  fillFacts(db, work.record);
-  if (work.unknown)
-    for (const UnknownParts::Table& t : work.unknown->tables) {
-      db.run(sqlText(t.create));
-      for (const std::string& row : t.insert) db.run(sqlText(row));
-    }
+  fillFacts(db, work);
+  if (work.unknown) writeForeign(db, *work.unknown);
   db.commit();
 }
 
@@ -156,7 +176,7 @@ void requireVersions(Database& db, const std::filesystem::path& path) {
           });
 }
 
-void readSettings(Database& db, Work& work, UnknownParts& unknown) {
+void readSettings(Database& db, Work& work, Beyond& beyond) {
   std::map<std::string, std::string> settings;
   db.each(QStringLiteral("SELECT name,body FROM settings LIMIT 1000"), {},
           [&](const QSqlQuery& q) { settings[sqlWord(q, 0)] = sqlWord(q, 1); });
@@ -164,34 +184,50 @@ void readSettings(Database& db, Work& work, UnknownParts& unknown) {
     const auto it = settings.find(name);
     return it == settings.end() ? std::string("{}") : it->second;
   };
-  work.job.brief = briefFrom(take("brief"), &unknown.members);
-  work.job.sequence = sequenceFrom(take("sequence"), &unknown.members);
-  work.job.plan_settings = planSettingsFrom(take("plan_settings"), &unknown.members);
-  readJobSettings(take("job"), work.job, &unknown.members);
+  work.job.brief = briefFrom(take("brief"));
+  work.job.sequence = sequenceFrom(take("sequence"));
+  work.job.plan_settings = planSettingsFrom(take("plan_settings"));
+  readJobSettings(take("job"), work.job);
+  beyond.keep("brief", take("brief"), briefJson(work.job.brief));
+  beyond.keep("sequence", take("sequence"), sequenceJson(work.job.sequence));
+  beyond.keep("plan_settings", take("plan_settings"), planSettingsJson(work.job.plan_settings));
+  beyond.keep("job", take("job"), jobSettingsJson(work.job));
 }
 
-void readPieces(Database& db, Job& job) {
-  db.each(
-      QStringLiteral(
-          "SELECT id,name,group_no,source,place,stitches FROM piece ORDER BY position LIMIT 5001"),
-      {}, [&](const QSqlQuery& q) {
-        job.pieces.push_back(
-            {q.value(0).toInt(), sqlWord(q, 1), sourceFrom(sqlWord(q, 3)),
-             std::make_shared<const Pattern>(patternFrom(q.value(5).toByteArray())),
-             placementFrom(sqlWord(q, 4)), q.value(2).toInt()});
-      });
-  db.each(QStringLiteral("SELECT body FROM zone ORDER BY position LIMIT 2001"), {},
-          [&](const QSqlQuery& q) { job.zones.push_back(zoneFrom(sqlWord(q, 0))); });
+/// One row more than may be there is read, so that what is too much is seen.
+QString upTo(size_t most) {
+  return QStringLiteral(" LIMIT %1").arg(static_cast<qulonglong>(most + 1));
 }
 
-void readPlans(Database& db, Work& work) {
+void readPieces(Database& db, Job& job, Beyond& beyond) {
+  db.each(QStringLiteral(
+              "SELECT id,name,group_no,source,place,stitches FROM piece ORDER BY position") +
+              upTo(job_limits::kMostPieces),
+          {}, [&](const QSqlQuery& q) {
+            const std::string source = sqlWord(q, 3), place = sqlWord(q, 4);
+            job.pieces.push_back({wholeIn(q, 0, "piece"), sqlWord(q, 1), sourceFrom(source),
+                                  std::make_shared<const Pattern>(patternFrom(q.value(5).toByteArray())),
+                                  placementFrom(place), wholeIn(q, 2, "piece")});
+            const Piece& p = job.pieces.back();
+            beyond.keep(partOf(p, "source"), source, sourceJson(p.source));
+            beyond.keep(partOf(p, "place"), place, placementJson(p.place));
+          });
+  db.each(QStringLiteral("SELECT body FROM zone ORDER BY position") + upTo(job_limits::kMostZones),
+          {}, [&](const QSqlQuery& q) {
+            job.zones.push_back(zoneFrom(sqlWord(q, 0)));
+            beyond.keep(partOf(job.zones.back()), sqlWord(q, 0), zoneJson(job.zones.back()));
+          });
+}
+
+void readPlans(Database& db, Work& work, Beyond& beyond) {
   std::map<std::string, std::map<std::string, Pattern>> stitches;
-  db.each(QStringLiteral("SELECT plan,hooping,stitches FROM plan_stitches LIMIT 20000"), {},
+  db.each(QStringLiteral("SELECT plan,hooping,stitches FROM plan_stitches"), {},
           [&](const QSqlQuery& q) {
             stitches[sqlWord(q, 0)][sqlWord(q, 1)] = patternFrom(q.value(2).toByteArray());
           });
   db.each(QStringLiteral(
-              "SELECT id,time,layout_print,settings,body FROM plan ORDER BY position LIMIT 1000"),
+              "SELECT id,time,layout_print,settings,body FROM plan ORDER BY position") +
+              upTo(job_limits::kMostPlans),
           {}, [&](const QSqlQuery& q) {
             auto made = std::make_shared<MadePlan>();
             made->id = sqlWord(q, 0);
@@ -199,6 +235,8 @@ void readPlans(Database& db, Work& work) {
             made->layout_print = q.value(2).toString().toULongLong();
             made->settings = planSettingsFrom(sqlWord(q, 3));
             made->plan = madePlanFrom(sqlWord(q, 4));
+            beyond.keep(partOf(*made, "settings"), sqlWord(q, 3), planSettingsJson(made->settings));
+            beyond.keep(partOf(*made, "body"), sqlWord(q, 4), madePlanJson(made->plan));
             for (Hooping& h : made->plan.hoopings)
               for (PlanSetting& s : h.settings) {
                 const auto it = stitches[made->id].find(s.id);
@@ -211,61 +249,38 @@ void readPlans(Database& db, Work& work) {
           });
 }
 
-void readFacts(Database& db, Record& record) {
+void readFacts(Database& db, Record& record, Beyond& beyond) {
   // files from before there were scans lack the table
   std::map<std::string, std::shared_ptr<const std::string>> pictures;
   if (db.hasTable(QStringLiteral("scan")))
-    db.each(QStringLiteral("SELECT id,picture FROM scan LIMIT 2000"), {}, [&](const QSqlQuery& q) {
-      pictures[sqlWord(q, 0)] =
-          std::make_shared<const std::string>(q.value(1).toByteArray().toStdString());
-    });
-  db.each(QStringLiteral("SELECT kind,body FROM fact ORDER BY position LIMIT 1000001"), {},
-          [&](const QSqlQuery& q) {
-            Happening h = happeningFrom(sqlWord(q, 0), sqlWord(q, 1));
+    db.each(QStringLiteral("SELECT id,picture FROM scan") + upTo(job_limits::kMostScans), {},
+            [&](const QSqlQuery& q) {
+              pictures[sqlWord(q, 0)] =
+                  std::make_shared<const std::string>(q.value(1).toByteArray().toStdString());
+            });
+  db.each(QStringLiteral("SELECT kind,body FROM fact ORDER BY position") +
+              upTo(job_limits::kMostFacts),
+          {}, [&](const QSqlQuery& q) {
+            const std::string kind = sqlWord(q, 0), body = sqlWord(q, 1);
+            Happening h = happeningFrom(kind, body);
+            if (!std::holds_alternative<UnknownHappening>(h))
+              beyond.keep(partOfFact(record.all().size()), body, happeningJson(h));
             if (auto* taken = std::get_if<ScanTaken>(&h))
               if (const auto it = pictures.find(taken->scan.id); it != pictures.end())
                 taken->scan.bytes = it->second;
-            record.add(std::move(h));
+            record.addRead(std::move(h));
           });
 }
 
-/// Tables of a newer program, as statements that make them again.
-void readUnknownTables(Database& db, UnknownParts& unknown) {
-  std::vector<std::pair<QString, std::string>> tables;
-  db.each(QStringLiteral("SELECT name,sql FROM sqlite_master WHERE type='table' AND rootpage>0 "
-                         "LIMIT 200"),
-          {}, [&](const QSqlQuery& q) {
-            const std::string sql = sqlWord(q, 1);
-            for (const char* known : {"meta", "concern", "settings", "piece", "zone", "plan",
-                                      "plan_stitches", "fact", "scan"})
-              if (sqlWord(q, 0) == known) return;
-            if (!sqlWord(q, 0).starts_with("sqlite_") && sql.starts_with("CREATE TABLE"))
-              tables.emplace_back(q.value(0).toString(), sql);
-          });
-  size_t bytes = 0;
-  for (const auto& [name, create] : tables) {
-    QString quoted = name;
-    quoted.replace('"', QStringLiteral("\"\""));
-    QStringList parts;
-    db.each(QStringLiteral("SELECT name FROM pragma_table_info(?)"), {name},
-            [&](const QSqlQuery& q) {
-              QString column = q.value(0).toString();
-              column.replace('"', QStringLiteral("\"\""));
-              parts << QStringLiteral("quote(\"%1\")").arg(column);
-            });
-    UnknownParts::Table table{create, {}};
-    db.each(QStringLiteral("SELECT %1 FROM \"%2\" LIMIT 1000000")
-                .arg(parts.join(QStringLiteral("||','||")), quoted),
-            {}, [&](const QSqlQuery& q) {
-              bytes += static_cast<size_t>(q.value(0).toString().size());
-              if (bytes > kMostUnknown)
-                throw Error("parts that this program does not know are over 64 MB", "job file",
-                            "open it with the program that wrote it");
-              table.insert.push_back("INSERT INTO \"" + quoted.toStdString() + "\" VALUES(" +
-                                     sqlWord(q, 0) + ")");
-            });
-    unknown.tables.push_back(std::move(table));
-  }
+const std::vector<KnownTable>& knownTables() {
+  static const std::vector<KnownTable> all{
+      {"piece", "id", {"position", "id", "name", "group_no", "source", "place", "stitches"}},
+      {"zone", "position", {"position", "body"}},
+      {"plan", "id", {"position", "id", "time", "layout_print", "settings", "body"}},
+      {"plan_stitches", "plan||'/'||hooping", {"plan", "hooping", "stitches"}},
+      {"fact", "position", {"position", "kind", "body"}},
+      {"scan", "id", {"id", "picture"}}};
+  return all;
 }
 
 Work workOfFormat2(Database& db, const std::filesystem::path& path) {
@@ -277,11 +292,12 @@ Work workOfFormat2(Database& db, const std::filesystem::path& path) {
   work.job.id = metaOf(db, "id", path);
   work.job.title = metaOf(db, "title", path);
   work.edits = std::strtoull(metaOf(db, "edits", path).c_str(), nullptr, 10);
-  readSettings(db, work, unknown);
-  readPieces(db, work.job);
-  readPlans(db, work);
-  readFacts(db, work.record);
-  readUnknownTables(db, unknown);
+  Beyond beyond(unknown);
+  readSettings(db, work, beyond);
+  readPieces(db, work.job, beyond);
+  readPlans(db, work, beyond);
+  readFacts(db, work.record, beyond);
+  readForeign(db, knownTables(), unknown);
   if (!unknown.empty()) work.unknown = std::make_shared<const UnknownParts>(std::move(unknown));
   return work;
 }
@@ -289,10 +305,15 @@ Work workOfFormat2(Database& db, const std::filesystem::path& path) {
 }  // namespace
 
 void saveWork(const Work& work, const std::filesystem::path& path) {
+  saveWork(work, path, newId());
+}
+
+void saveWork(const Work& work, const std::filesystem::path& path, const std::string& stamp) {
+  requireSound(work);  // nothing is written that could not be opened
   PartFile part(path);
   {
     Database db(part.path());
-    fill(db, work);
+    fill(db, work, stamp);
   }
   part.commit();
 }
@@ -319,6 +340,21 @@ Work loadWork(const std::filesystem::path& path) {
     throw Error(std::string("the job file is damaged: ") + problem.what(), path.string(),
                 "open another copy");
   }
+}
+
+std::string savedStamp(const std::filesystem::path& path) {
+  std::error_code ignored;
+  if (!std::filesystem::exists(path, ignored)) return {};
+  try {
+    requireSqlite(path);
+    Database db(path, Database::Open::ReadOnly);
+    QSqlQuery q = db.run(QStringLiteral("SELECT value FROM meta WHERE key='saved'"));
+    if (q.next()) return sqlWord(q, 0);
+  } catch (const Error&) {
+    // another program's: told by its size and time
+  }
+  return std::to_string(std::filesystem::file_size(path, ignored)) + " " +
+         std::to_string(std::filesystem::last_write_time(path, ignored).time_since_epoch().count());
 }
 
 void saveJob(const Job& job, const std::filesystem::path& path) {

@@ -1,7 +1,10 @@
 #include "ledger_entry.h"
 
 #include <QDateTime>
+#include <QElapsedTimer>
+#include <QRegularExpression>
 #include <QUuid>
+#include <mutex>
 
 #include "alignment_words.h"
 #include "ledger_json.h"
@@ -9,6 +12,8 @@
 
 namespace rt {
 namespace {
+
+constexpr qint64 kClockSlack_ms = 500;  // corrections of a clock that keeps time
 
 constexpr std::array<const char*, 3> kOf{"density", "column", "letter"};
 
@@ -32,8 +37,35 @@ std::string wordIn(const LedgerEntry& e, const char* name) {
 
 }  // namespace
 
+/// A clock that is set back while the program runs must put no end before its beginning: times go on
+/// from where they were until the clock has passed them.
 std::string nowUtc() {
-  return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs).toStdString();
+  static std::mutex guard;
+  static qint64 anchor_ms = 0;
+  static QElapsedTimer since;
+  const std::lock_guard lock(guard);
+  const qint64 clock_ms = QDateTime::currentMSecsSinceEpoch();
+  const qint64 steady_ms = since.isValid() ? anchor_ms + since.elapsed() : clock_ms;
+  const bool setBack = clock_ms < steady_ms - kClockSlack_ms;
+  if (!setBack) {
+    anchor_ms = std::max(clock_ms, steady_ms);
+    since.start();
+  }
+  return QDateTime::fromMSecsSinceEpoch(std::max(clock_ms, steady_ms), Qt::UTC)
+      .toString(Qt::ISODateWithMs)
+      .toStdString();
+}
+
+std::string utcTime(const std::string& text) {
+  static const QRegularExpression form(QStringLiteral(
+      R"(^\d{4}-\d{2}-\d{2}(T\d{2}:\d{2}(:\d{2}(\.\d{1,3})?)?(Z|[+-]\d{2}:\d{2})?)?$)"));
+  QString words = QString::fromStdString(text).trimmed();
+  const QRegularExpressionMatch found = form.match(words);
+  if (!found.hasMatch()) return {};
+  if (found.captured(1).isEmpty()) words += QStringLiteral("T00:00:00");
+  if (found.captured(4).isEmpty()) words += QStringLiteral("Z");
+  const QDateTime time = QDateTime::fromString(words, Qt::ISODateWithMs);
+  return time.isValid() ? time.toUTC().toString(Qt::ISODateWithMs).toStdString() : std::string();
 }
 
 std::string newId() {
@@ -71,6 +103,7 @@ LedgerEntry entryFor(const RunEntry& r) {
   e.job_id = r.job_id;
   e.hooping = r.hooping;
   e.figures = {{"predicted_s", r.predicted_s}, {"taken_s", r.taken_s}};
+  if (!r.whole) e.figures["disturbed"] = 1;
   return e;
 }
 
@@ -93,7 +126,7 @@ std::vector<OutcomeEntry> outcomesIn(const std::vector<LedgerEntry>& entries,
 std::vector<RunEntry> runsIn(const std::vector<LedgerEntry>& entries) {
   std::vector<RunEntry> out;
   for (const LedgerEntry& e : entries)
-    if (e.event == "run")
+    if (e.event == "run" && !e.figures.contains("disturbed"))
       out.push_back({e.job_id, e.hooping, figure(e, "predicted_s", 0), figure(e, "taken_s", 0)});
   return out;
 }
@@ -103,7 +136,7 @@ std::string csvOf(const std::vector<LedgerEntry>& entries) {
       "id,time,job_id,job_title,event,hooping,status,rotation_deg,dx_mm,dy_mm,rms_mm,worst_mm,"
       "stitch,note,more,body\n";
   for (const LedgerEntry& e : entries) {
-    out += cell(e.id) + "," + e.time + "," + cell(e.job_id) + "," + cell(e.job_title) + "," +
+    out += cell(e.id) + "," + cell(e.time) + "," + cell(e.job_id) + "," + cell(e.job_title) + "," +
            cell(e.event) + "," + std::to_string(e.hooping) + "," + cell(e.status);
     for (double v : {e.rotation_deg, e.dx_mm, e.dy_mm, e.rms_mm, e.worst_mm})
       out += "," + formatNumber(v, 3);

@@ -43,11 +43,12 @@ struct OutcomeEntry {
   OutcomeOf of = OutcomeOf::Density;
 };
 
-/// A hooping sewn from its first stitch to its last.
+/// A hooping sewn from its first stitch to its last, be it with breaks between.
 struct RunEntry {
   std::string job_id;
   int hooping = 1;
   double predicted_s = 0, taken_s = 0;  ///< By the time model, and by the machine's clock.
+  bool whole = true;  ///< Without a break; others are kept and teach nothing.
 };
 
 LedgerEntry entryFor(const Alignment& alignment, int hooping);
@@ -63,6 +64,9 @@ std::vector<OutcomeEntry> outcomesIn(const std::vector<LedgerEntry>& entries,
 std::vector<RunEntry> runsIn(const std::vector<LedgerEntry>& entries);
 /// Now, as entries and records write it.
 std::string nowUtc();
+/// A time as people write it, ISO 8601 in UTC (`2027-03-02`, `2027-03-02T08:00`, seconds and their
+/// parts, Z or another offset), as entries write it; empty for what is none.
+std::string utcTime(const std::string& text);
 /// A new id.
 std::string newId();
 /// The columns of the first paragraph of docs/formats.md's ledger, one line an entry; the last,

@@ -1,7 +1,5 @@
 #include "ledger_files.h"
 
-#include <unistd.h>
-
 #include <QStandardPaths>
 
 #include "csv_table.h"
@@ -10,6 +8,7 @@
 #include "file_io.h"
 #include "json_text.h"
 #include "ledger_json.h"
+#include "part_file.h"
 
 namespace rt {
 namespace {
@@ -110,24 +109,15 @@ std::vector<LedgerEntry> readExportedLedger(const fs::path& path) {
 }
 
 size_t backUpLedger(const std::vector<LedgerEntry>& entries, const fs::path& path) {
-  const fs::path part = path.string() + ".part-" + std::to_string(::getpid()) + "-0";
   std::error_code ignored;
-  const auto sweep = [&] {
-    for (const char* tail : {"", "-wal", "-shm"}) fs::remove(part.string() + tail, ignored);
-  };
-  sweep();
-  try {
-    openLedgerFile(part)->add(entries);  // closed, and so whole, when it goes out of sight
-    std::error_code problem;
-    fs::rename(part, path, problem);
-    if (problem)
-      throw Error("the copy cannot be put in place: " + problem.message(), path.string(),
-                  "choose another place");
-  } catch (...) {
-    sweep();
-    throw;
-  }
-  sweep();
+  if (fs::exists(path, ignored) && !fs::is_regular_file(path, ignored))
+    throw Error("a back-up needs a file of its own; this is none", path.string(),
+                "choose another name");
+  PartFile part(path);
+  // the database's own files beside it go when it is closed, and with us when we are stopped
+  const GoneOnSignal log(part.path().string() + "-wal"), index(part.path().string() + "-shm");
+  openLedgerFile(part.path())->add(entries);  // closed, and so whole, when it goes out of sight
+  part.commit();
   return entries.size();
 }
 

@@ -24,7 +24,8 @@ void count(RunStory& s, const LedgerEntry& e) {
   if (e.event == "lost") ++s.lost;
   if (e.event == "back") ++s.stepped_back;
   if (e.event == "skipped") ++s.skipped;
-  if (e.event == "done") s.ended = e.time;
+  // a clock may have been set back between two starts of the program
+  if (e.event == "done") s.ended = std::max(s.began, e.time);
   if (e.event == "run") {
     s.planned_s = figureOf(e, "predicted_s");
     s.taken_s = figureOf(e, "taken_s");

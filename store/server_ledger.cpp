@@ -43,11 +43,14 @@ const std::vector<Step>& steps() {
 
 /// 0: there is no ledger.
 int versionOf(Database& db, const std::string& where) {
-  const bool ours = db.hasTable(QStringLiteral("ledger_meta"));
-  bool any = false;
-  db.each(QStringLiteral(
-              "SELECT 1 FROM pg_catalog.pg_tables WHERE schemaname=current_schema() LIMIT 1"),
-          {}, [&](const QSqlQuery&) { any = true; });
+  // in one look: another station may make its ledger between two
+  bool ours = false, any = false;
+  db.each(QStringLiteral("SELECT count(*), count(*) FILTER (WHERE tablename='ledger_meta') FROM "
+                         "pg_catalog.pg_tables WHERE schemaname=current_schema()"),
+          {}, [&](const QSqlQuery& q) {
+            any = q.value(0).toLongLong() > 0;
+            ours = q.value(1).toLongLong() > 0;
+          });
   if (!ours && any)
     throw StoreError(Trouble::Foreign, "the database holds tables that are not a ledger's", where,
                      "choose another database; this one was left as it is");

@@ -4,6 +4,7 @@
 #include <turbojpeg.h>
 
 #include <algorithm>
+#include <cstring>
 #include <fstream>
 #include <iterator>
 #include <opencv2/imgproc.hpp>
@@ -20,6 +21,7 @@ struct Photo::Pixels {
 namespace {
 
 constexpr double kMostPixels = 120e6;
+constexpr int kWidest = 30'000;  // px; the tag library counts half pixels in 16 bits
 
 Photo::Pixels withGrey(cv::Mat bgr) {
   Photo::Pixels p;
@@ -29,7 +31,7 @@ Photo::Pixels withGrey(cv::Mat bgr) {
 }
 
 bool tooLarge(double width, double height) {
-  return width * height > kMostPixels;
+  return width * height > kMostPixels || width > kWidest || height > kWidest;
 }
 
 /// Empty where it is no PNG, or a damaged one.
@@ -48,7 +50,19 @@ cv::Mat readPng(std::span<const uint8_t> bytes) {
   return image;
 }
 
-cv::Mat readJpeg(std::span<const uint8_t> bytes) {
+/// What a decoder says of a picture that it could show, though not all of it was there. Bytes between
+/// its parts that nobody asked for harm nothing: some cameras leave them.
+bool harmless(const char* words) {
+  return std::strstr(words, "extraneous bytes") != nullptr;
+}
+
+[[noreturn]] void notWhole(const std::string& where) {
+  throw Error("the photo is not whole: its end is missing, or it was damaged on its way", where,
+              "copy it once more, or take another");
+}
+
+/// Bounded in scans of the picture, too: thousands of empty ones take minutes and show nothing.
+cv::Mat readJpeg(std::span<const uint8_t> bytes, const std::string& where) {
   const tjhandle handle = tjInitDecompress();
   int width = 0, height = 0, sampling = 0, space = 0;
   cv::Mat image;
@@ -57,8 +71,13 @@ cv::Mat readJpeg(std::span<const uint8_t> bytes) {
       !tooLarge(width, height)) {
     image.create(height, width, CV_8UC3);
     const bool read = tjDecompress2(handle, bytes.data(), size, image.data, width, 0, height,
-                                    TJPF_BGR, TJFLAG_ACCURATEDCT) == 0;
-    if (!read && tjGetErrorCode(handle) == TJERR_FATAL) image.release();
+                                    TJPF_BGR, TJFLAG_ACCURATEDCT | TJFLAG_LIMITSCANS) == 0;
+    const bool fatal = !read && tjGetErrorCode(handle) == TJERR_FATAL;
+    const bool torn = !read && !fatal && !harmless(tjGetErrorStr2(handle));
+    tjDestroy(handle);
+    if (torn) notWhole(where);
+    if (fatal) image.release();
+    return image;
   }
   tjDestroy(handle);
   return image;
@@ -121,10 +140,10 @@ Photo Photo::fromBytes(std::span<const uint8_t> bytes, const std::string& where)
   if (bytes.size() > 3 && bytes[0] == 0x89)
     image = upright(readPng(bytes), photoNotes(bytes).orientation);
   else if (bytes.size() > 3 && bytes[0] == 0xFF && bytes[1] == 0xD8)
-    image = upright(readJpeg(bytes), photoNotes(bytes).orientation);
+    image = upright(readJpeg(bytes, where), photoNotes(bytes).orientation);
   if (image.empty())
     throw Error("this is not a photo that can be read", where,
-                "give a PNG or JPEG file of at most 120 megapixels");
+                "give a whole PNG or JPEG file of at most 120 megapixels and 30,000 pixels a side");
   if (static_cast<double>(image.cols) * image.rows > kMostPixels || image.cols < 16 ||
       image.rows < 16)
     throw Error("a photo of " + std::to_string(image.cols) + " x " + std::to_string(image.rows) +

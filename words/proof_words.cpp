@@ -4,6 +4,10 @@ namespace rt {
 
 std::string inWords(const std::vector<ProofMark>& marks) {
   for (const ProofMark& m : marks) {
+    if (m.ordered == " " && m.kind == ProofKind::Missing)
+      return "after letter " + std::to_string(m.place) + ": the space between words is missing";
+    if (m.sewn == " " && (m.kind == ProofKind::Extra || m.kind == ProofKind::Doubled))
+      return "before letter " + std::to_string(m.place) + ": a space is sewn and was not ordered";
     const std::string where = "letter " + std::to_string(m.place) + ": ";
     const std::string want = "\"" + m.ordered + "\"", have = "\"" + m.sewn + "\"";
     switch (m.kind) {

@@ -315,6 +315,39 @@ Job plannedWith(Job job, PlanSettings settings) {
   return job;
 }
 
+namespace {
+
+constexpr double kSamePlace_mm = 0.01;
+
+void letGoAt(PlanSettings& s, Point origin) {
+  std::erase_if(s.pinned, [&](const PinnedFrame& p) {
+    return distance(p.origin, origin) < kSamePlace_mm;
+  });
+}
+
+}  // namespace
+
+Job heldAt(Job job, const Hooping& hooping, Point by) {
+  PlanSettings& s = job.plan_settings;
+  const Point to = hooping.origin + by;
+  letGoAt(s, hooping.origin);
+  s.pinned.push_back({hooping.hoop_id, hooping.turn_deg, to});
+  // an order that was asked for knows clampings by their places: it goes along
+  for (Point& at : s.order_by_hand)
+    if (distance(at, hooping.origin) < kSamePlace_mm) at = to;
+  if (s.order_by_hand.empty() && hooping.index == 1) s.order_by_hand.push_back(to);
+  return job;
+}
+
+Job letGo(Job job, const Hooping& hooping) {
+  letGoAt(job.plan_settings, hooping.origin);
+  // asked for by holding it, not by an order of several
+  if (job.plan_settings.order_by_hand.size() == 1 &&
+      distance(job.plan_settings.order_by_hand.front(), hooping.origin) < kSamePlace_mm)
+    job.plan_settings.order_by_hand.clear();
+  return job;
+}
+
 Job merged(const Job& base, const Job& changed, const Job& now) {
   Job out = now;
   mergePieces(base, changed, out);

@@ -4,6 +4,7 @@
 
 #include "compose_actions.h"
 #include "error.h"
+#include "faces.h"
 #include "items.h"
 #include "length.h"
 #include "shelf.h"
@@ -16,8 +17,12 @@ constexpr double kBetween_mm = 40;  // of neighbouring frames on the drawn cloth
 
 class BatchMaker {
  public:
-  BatchMaker(const Job& one, const BatchWish& wish, const Bench& bench)
-      : one_(one), wish_(wish), bench_(bench), hoop_(hoopFor(bench.shop.hoops, wish.hoop)) {
+  BatchMaker(const Job& one, const BatchWish& wish, const Bench& bench, NamedCopies* known)
+      : one_(one),
+        wish_(wish),
+        bench_(bench),
+        hoop_(hoopFor(bench.shop.hoops, wish.hoop)),
+        known_(known ? *known : own_) {
     box_ = threadBounds(laidOut(one.pieces));
     if (box_.empty())
       throw Error("the layout holds no thread", "batch", "lay something on the cloth first");
@@ -26,12 +31,13 @@ class BatchMaker {
       throw Error("a batch of " + std::to_string(n) + " pieces is none", "batch",
                   "give 1 to " + std::to_string(kMostPieces));
     batch_.pieces = n;
-    if (wish.baste) box_ = box_.grown(bench.shop.practice.baste_away_mm);
     for (const Piece& p : one.pieces)
       if (text_ == 0 && std::holds_alternative<TextSource>(p.source)) text_ = p.id;
     if (!wish.names.empty() && text_ == 0)
       throw Error("the layout has no lettering for the names", "batch",
                   "add a line of lettering where the name shall stand");
+    setNames();
+    if (wish.baste) box_ = box_.grown(bench.shop.practice.baste_away_mm);
   }
 
   Batch run() {
@@ -53,6 +59,59 @@ class BatchMaker {
   }
 
  private:
+  /// Every name is set before anything is nested: the largest piece says how many a frame holds.
+  void setNames() {
+    if (wish_.names.empty()) return;
+    if (!(known_.one == one_)) known_ = {one_, {}};
+    const double least = leastHeight();
+    for (const std::string& name : wish_.names) {
+      std::string text = name;
+      if (const double high = heightOf(copyOf(text)); high < least) {
+        if (wish_.long_names == BatchWish::Long::LeaveOut) {
+          batch_.left_out.push_back(name);
+          continue;
+        }
+        if (wish_.long_names == BatchWish::Long::TwoLines) text = inTwoLines(name);
+        if (const double now = heightOf(copyOf(text)); now < least)
+          batch_.small.push_back({name, now, least});
+      }
+      texts_.push_back(text);
+      names_.push_back(name);
+      box_.add(threadBounds(laidOut(copyOf(text).pieces)));
+    }
+    batch_.pieces = static_cast<int>(names_.size());
+    if (names_.empty())
+      throw Error("no name is left: each comes out too small for its place", "batch",
+                  "enlarge the place, or sew them in two lines");
+  }
+
+  const Job& copyOf(const std::string& text) {
+    const auto found = known_.copies.find(text);
+    if (found != known_.copies.end()) return found->second;
+    return known_.copies.emplace(text, actions::fitted(one_, text_, text, bench_)).first->second;
+  }
+  double heightOf(const Job& copy) const {
+    return std::get<TextSource>(actions::pieceOf(copy, text_).source).height_mm;
+  }
+  /// The least height of the text's face; what the layout itself is lettered at where that is less.
+  double leastHeight() const {
+    const auto& source = std::get<TextSource>(actions::pieceOf(one_, text_).source);
+    for (const Face& face : listFaces(bench_.data))
+      if (face.id == source.face) return std::min(face.min_height_mm, source.height_mm);
+    return 0;
+  }
+  /// Parted at the space nearest to the middle; as it is without one.
+  static std::string inTwoLines(const std::string& name) {
+    size_t best = std::string::npos;
+    const auto off = [&](size_t at) { return std::abs(2 * static_cast<double>(at) - static_cast<double>(name.size())); };
+    for (size_t at = name.find(' '); at != std::string::npos; at = name.find(' ', at + 1))
+      if (best == std::string::npos || off(at) < off(best)) best = at;
+    if (best == std::string::npos) return name;
+    std::string out = name;
+    out[best] = '\n';
+    return out;
+  }
+
   void begin() {
     Job& job = batch_.job;
     job.title = one_.title + ", " + std::to_string(batch_.pieces) + " pieces";
@@ -86,9 +145,8 @@ class BatchMaker {
   }
 
   /// The layout with the i-th name in it.
-  Job named(int i) const {
-    if (wish_.names.empty()) return one_;
-    return actions::fitted(one_, text_, wish_.names[static_cast<size_t>(i)], bench_);
+  const Job& named(int i) {
+    return wish_.names.empty() ? one_ : copyOf(texts_[static_cast<size_t>(i)]);
   }
 
   void lay(const Job& copy, const NestPlace& place, Point origin, int i) {
@@ -106,7 +164,7 @@ class BatchMaker {
     }
     std::string& order = job.brief.order_text;
     const std::string& own =
-        wish_.names.empty() ? one_.brief.order_text : wish_.names[static_cast<size_t>(i)];
+        wish_.names.empty() ? one_.brief.order_text : names_[static_cast<size_t>(i)];
     if (!own.empty()) order += (order.empty() ? "" : "\n") + own;
     if (!wish_.baste) return;
     const ShopPractice& practice = bench_.shop.practice;
@@ -122,6 +180,9 @@ class BatchMaker {
   const BatchWish& wish_;
   const Bench& bench_;
   const Hoop hoop_;
+  NamedCopies own_;
+  NamedCopies& known_;
+  std::vector<std::string> texts_, names_;  // as set, and as ordered; those left out are in neither
   Box box_;  // of one piece, its basting in it
   int text_ = 0;
   std::vector<Piece> basting_;
@@ -148,11 +209,11 @@ std::vector<std::string> cellsOf(const std::string& line) {
 
 }  // namespace
 
-Batch batchOf(const Job& one, const BatchWish& wish, const Bench& bench) {
-  return BatchMaker(one, wish, bench).run();
+Batch batchOf(const Job& one, const BatchWish& wish, const Bench& bench, NamedCopies* known) {
+  return BatchMaker(one, wish, bench, known).run();
 }
 
-std::vector<std::string> namesFrom(const std::string& text) {
+std::vector<std::string> namesFrom(const std::string& text, int* blank) {
   std::vector<std::string> out;
   size_t column = 0;
   bool first = true, table = false;
@@ -160,6 +221,7 @@ std::vector<std::string> namesFrom(const std::string& text) {
     const size_t end = std::min(text.find('\n', from), text.size());
     const std::string line = trimmed(text.substr(from, end - from));
     from = end + 1;
+    if (line.empty() && from < text.size() && blank) ++*blank;
     if (line.empty() || line[0] == '#') continue;
     const std::vector<std::string> fields = cellsOf(line);
     if (first) {

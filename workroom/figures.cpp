@@ -1,9 +1,9 @@
 #include "figures.h"
 
 #include "density_map.h"
-#include "hidden.h"
 #include "needles.h"
 #include "order.h"
+#include "statistics.h"
 #include "travel.h"
 
 namespace rt {
@@ -19,14 +19,23 @@ SequenceFigures sequenceFigures(const Job& job, const TimeModel& time, const Wat
   f.trims_after = ordered.trims_after;
   f.bound = ordered.lower_bound;
   watched(watch, 0.2, "seeking hidden stitches");
-  const double margin = job.sequence.hidden_margin_mm > 0 ? job.sequence.hidden_margin_mm : 1.0;
-  const Unhidden u = withoutHidden(plain, {margin});
-  f.stitches_before = u.stitches_before;
-  f.stitches_after = u.stitches_after;
-  f.thread_before_mm = u.thread_before_mm;
-  f.thread_after_mm = u.thread_after_mm;
-  f.peak_before = summaryOf(plain).peak_mm_per_mm2;
-  f.peak_after = summaryOf(u.pattern).peak_mm_per_mm2;
+  Job with = job, without = job;
+  with.sequence.hidden_margin_mm = 0;
+  without.sequence.hidden_margin_mm =
+      job.sequence.hidden_margin_mm > 0 ? job.sequence.hidden_margin_mm : 1.0;
+  const Pattern kept = sewnLayout(with), taken = sewnLayout(without);
+  const Needles needles = job.sequence.needles > 1 ? Needles::Many : Needles::One;
+  const Statistics before = statisticsOf(kept, time), after = statisticsOf(taken, time);
+  f.stitches_before = before.stitches;
+  f.stitches_after = after.stitches;
+  f.thread_before_mm = before.thread_mm;
+  f.thread_after_mm = after.thread_mm;
+  f.hidden_trims_before = before.trims;
+  f.hidden_trims_after = after.trims;
+  f.hidden_before_s = sewingTime_s(kept, time, needles);
+  f.hidden_after_s = sewingTime_s(taken, time, needles);
+  f.peak_before = summaryOf(kept).peak_mm_per_mm2;
+  f.peak_after = summaryOf(taken).peak_mm_per_mm2;
   watched(watch, 0.6, "laying out");
   const Pattern sewn = sewnLayout(job);
   Job unshortened = job;  // as it is sewn but for the ways

@@ -11,8 +11,9 @@ namespace rt {
 struct SequenceFigures {
   size_t changes_before = 0, changes_after = 0, trims_before = 0, trims_after = 0;
   int bound = 0;  ///< No order has fewer colour changes.
-  size_t stitches_before = 0, stitches_after = 0;
-  double thread_before_mm = 0, thread_after_mm = 0;
+  /// Of the whole job, as it is sewn with hidden stitches and without.
+  size_t stitches_before = 0, stitches_after = 0, hidden_trims_before = 0, hidden_trims_after = 0;
+  double thread_before_mm = 0, thread_after_mm = 0, hidden_before_s = 0, hidden_after_s = 0;
   double one_before_s = 0, one_after_s = 0, many_before_s = 0, many_after_s = 0;
   double travel_before_mm = 0, travel_after_mm = 0;
   double peak_before = 0, peak_after = 0;  ///< mm/mm², before and after what is hidden goes.

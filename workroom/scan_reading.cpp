@@ -9,6 +9,7 @@
 #include "error.h"
 #include "exif.h"
 #include "hooping_place.h"
+#include "job_limits.h"
 #include "length.h"
 
 namespace rt {
@@ -22,7 +23,7 @@ constexpr size_t kKept = 4u << 20;   // bytes of a scan that are kept as they ca
 constexpr double kEdgeReach_mm = 3;  // a hand draws no better
 constexpr double kBand_mm = 4;       // of a seam or an edge that is no ring
 constexpr double kClosed = 0.15;     // of its size: a stroke that ends so near is a ring
-constexpr int kQuality = 88;         // of what is packed again
+constexpr int kQualities[] = {88, 75, 60, 45};  // of what is packed again, the best that may be kept
 
 std::span<const uint8_t> bytesOf(const std::string& text) {
   return {reinterpret_cast<const uint8_t*>(text.data()), text.size()};
@@ -52,6 +53,16 @@ std::string utcOf(const PhotoNotes& notes) {
   char text[40];
   std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%SZ", &utc);
   return text;
+}
+
+/// As JPEG, no larger than a job may hold.
+std::string packed(const Photo& photo, const std::string& name) {
+  for (int quality : kQualities) {
+    std::string bytes = photo.jpeg(quality);
+    if (bytes.size() <= job_limits::kMostScanBytes) return bytes;
+  }
+  throw Error("the photo is too large to be kept with the job", name,
+              "take one of fewer pixels: 12 megapixels show all that is measured");
 }
 
 /// A zoom lens bends otherwise at each length.
@@ -187,7 +198,7 @@ Scan scanFrom(std::string bytes, const std::string& name, const std::string& fil
   out.shot = utcOf(notes);
   out.camera = cameraOf(notes);
   if (out.shot.empty()) out.shot = file_time;
-  if (bytes.size() > kKept) bytes = photo.jpeg(kQuality);
+  if (bytes.size() > kKept) bytes = packed(photo, name);
   out.bytes = std::make_shared<const std::string>(std::move(bytes));
   return out;
 }

@@ -67,7 +67,7 @@ void ProofTools::refresh() {
   const bool accepted = proofAccepted(job);
   const QString first = QString::fromStdString(inWords(marks));
   said_->setText(
-      wrong == 0 ? tr("Every letter agrees; spaces are not compared.")
+      wrong == 0 ? tr("Every letter and every space agrees.")
                  : tr("%1: %2.").arg(counted(wrong, tr("difference"), tr("differences")), first));
   accept_->setText(accepted     ? tr("Accepted; any change asks again")
                    : wrong == 0 ? tr("Accept the proof")

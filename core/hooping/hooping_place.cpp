@@ -14,12 +14,22 @@ Pattern inHoop(const PlanSetting& setting) {
   return transformed(setting.pattern, intendedPlace(setting));
 }
 
+namespace {
+
+/// A to Z, then AA, AB, …
+std::string letterOf(size_t n) {
+  std::string out;
+  for (++n; n > 0; n = (n - 1) / 26) out.insert(out.begin(), static_cast<char>('A' + (n - 1) % 26));
+  return out;
+}
+
+}  // namespace
+
 std::vector<Mark> expectedMarks(const Hooping& hooping, double error_mm) {
   const Transform to = intendedPlace(hooping.settings.front());
   std::vector<Mark> marks;
-  char name = 'A';
   auto add = [&](Point layout) {
-    marks.push_back({std::string(1, name++), layout, to(layout), error_mm});
+    marks.push_back({letterOf(marks.size()), layout, to(layout), error_mm});
   };
   for (const PlanMark& m : hooping.marks) {
     if (!hooping.settings.front().field.holds(m.at)) continue;
@@ -40,9 +50,6 @@ std::vector<Mark> expectedMarks(const Hooping& hooping, double error_mm) {
   return marks;
 }
 
-namespace {
-
-/// Rows of a setting in the machine's field on cloth that lies as measured, wherever that is.
 Pattern onMeasuredCloth(const Hooping& hooping, size_t setting, const Fit& lies) {
   const Transform first = intendedPlace(hooping.settings.front());
   const Transform own = intendedPlace(hooping.settings[setting]);
@@ -51,6 +58,27 @@ Pattern onMeasuredCloth(const Hooping& hooping, size_t setting, const Fit& lies)
   const Transform carried = own * first.inverse().value_or(Transform{});
   return transformed(hooping.settings[setting].pattern, carried * onCloth);
 }
+
+double roomIn(const Field& field, std::span<const Point> places) {
+  const double a = field.width_mm / 2, b = field.height_mm / 2;
+  double room = INFINITY;
+  for (Point p : places)
+    room = std::min(room, field.shape == HoopShape::Oval
+                              ? (1 - std::hypot(p.x / a, p.y / b)) * std::min(a, b)
+                              : std::min(a - std::abs(p.x), b - std::abs(p.y)));
+  return room;
+}
+
+double roomIn(const Field& field, const Pattern& rows) {
+  std::vector<Point> ends;
+  forEachSegment(rows, [&](Point from, Point to, size_t) {
+    ends.push_back(from);
+    ends.push_back(to);
+  });
+  return roomIn(field, ends);
+}
+
+namespace {
 
 struct Leaving {
   double over_mm = 0;

@@ -4,18 +4,14 @@
 #include <set>
 
 #include "error.h"
+#include "job_limits.h"
 #include "length.h"
 #include "work.h"
 
 namespace rt {
 namespace {
 
-constexpr double kFarthest_mm = 100'000;  // as in stitch lists
-constexpr size_t kMostPieces = 5'000, kMostZones = 2'000, kMostCorners = 10'000;
-constexpr size_t kMostStitches = 20'000'000;
-constexpr size_t kLongestText = 100'000, kLongestDrawing = 64u << 20;
-constexpr size_t kMostHoopings = 2'000, kMostFacts = 1'000'000, kMostScanBytes = 64u << 20;
-constexpr size_t kMostShared = 32;  // more than the plane of a photo has parameters
+using namespace job_limits;
 
 [[noreturn]] void refuse(const std::string& part, const std::string& what) {
   throw Error(part + ": " + what, "job file", "open another copy; the file was left as it is");
@@ -131,7 +127,7 @@ void checkSequence(const SequenceSettings& s) {
   number(s.needles, 1, 99, "sewing order", "needles");
   number(s.thin_under_letters, 0, 10, "sewing order", "thinning");
   count(s.colours_by_hand.size(), 70'000, "sewing order", "colours");
-  count(s.stops.size(), 100'000, "sewing order", "waits");
+  count(s.stops.size(), kMostWaits, "sewing order", "waits");
   for (const OperatorStop& stop : s.stops) {
     text(stop.note, "wait");
     number(stop.blocks_before, 0, 1e8, "wait", "blocks before");
@@ -210,7 +206,7 @@ void checkScan(const Scan& s) {
 
 }  // namespace
 
-Job checked(Job job) {
+void requireSound(const Job& job) {
   if (job.id.empty()) refuse("job", "it has no id");
   text(job.id, "job", 200);
   text(job.title, "job");
@@ -248,17 +244,23 @@ Job checked(Job job) {
   number(job.tolerance_mm, 0.001, 100, "job", "tolerance");
   count(job.swatch.size(), 100'000, "job", "swatch steps");
   for (const SwatchStep& s : job.swatch) number(s.value, 0, kFarthest_mm, "swatch", "value");
+}
+
+Job checked(Job job) {
+  requireSound(job);
   return job;
 }
 
-Work checked(Work work) {
-  work.job = checked(std::move(work.job));
+void requireSound(const Work& work) {
+  requireSound(work.job);
   std::set<std::string> ids;
   for (const auto& plan : work.plans) {
     checkPlan(*plan);
     if (!ids.insert(plan->id).second) refuse("plan " + plan->id, "another plan has its id");
   }
+  count(work.plans.size(), kMostPlans, "job", "plans");
   count(work.record.all().size(), kMostFacts, "record", "facts");
+  count(work.record.scans().size(), kMostScans, "record", "scans");
   for (const Happening& h : work.record.all()) {
     if (const auto* rows = std::get_if<RowsSewn>(&h)) checkRows(work, *rows);
     if (const auto* found = std::get_if<MarkFound>(&h)) {
@@ -267,6 +269,10 @@ Work checked(Work work) {
     }
     if (const auto* taken = std::get_if<ScanTaken>(&h)) checkScan(taken->scan);
   }
+}
+
+Work checked(Work work) {
+  requireSound(work);
   return work;
 }
 

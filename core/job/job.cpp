@@ -214,7 +214,7 @@ namespace {
 
 std::string sewnText(std::vector<const Piece*> pieces) {
   std::string out;
-  for (const Piece* p : pieces) out += std::get<TextSource>(p->source).text + "\n";
+  for (const Piece* p : pieces) out += std::get<TextSource>(p->source).text + kProofSeam;
   return out;
 }
 
@@ -244,6 +244,7 @@ std::string proofKey(const Job& job) {
   for (const Piece& p : job.pieces)
     if (const auto* text = std::get_if<TextSource>(&p.source)) {
       all += "\x1f" + std::to_string(p.id) + "\x1e" + text->text + "\x1e" + text->face;
+      if (p.place.mirrored) all += "\x1emirrored";
       any = true;
     }
   if (!any && job.brief.order_text.empty()) return {};

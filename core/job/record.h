@@ -44,8 +44,9 @@ struct RowsSewn {
   size_t from = 0;    ///< Row that the run began at.
   size_t row = 0;     ///< Rows before it are sewn.
   std::string event;  ///< Word of the machine: `start`, `colour`, `break`, `bobbin-missed`,
-                      ///< `bobbin-empty`, `fold`, `stop`, `lost`, `done`; of a person: `skipped`;
-                      ///< `` while it goes.
+                      ///< `bobbin-empty`, `fold`, `stop`, `lost`, `done`; of a person: `skipped`,
+                      ///< `chosen` (to begin there, before anything was sewn); of a new plan:
+                      ///< `taken-over`; `` while it goes.
   bool done = false;  ///< All of the setting is sewn.
   friend bool operator==(const RowsSewn&, const RowsSewn&) = default;
 };
@@ -53,8 +54,8 @@ struct RowsSewn {
 /// A person went on in spite of a verdict.
 struct Overruled {
   std::string time;
-  std::string of;           ///< `density` or `alignment`.
-  SettingKey setting;       ///< Of an alignment; else empty.
+  std::string of;           ///< `density`, `alignment` or `sewn-already`.
+  SettingKey setting;       ///< Of an alignment, or what is sewn over; else empty.
   size_t layout_print = 0;  ///< Of the layout that was judged: another layout needs another word.
   std::string reason;
   friend bool operator==(const Overruled&, const Overruled&) = default;
@@ -90,6 +91,31 @@ struct ScanDropped {
   friend bool operator==(const ScanDropped&, const ScanDropped&) = default;
 };
 
+/// A scan was read for marks. Where it could not be, the clamping is not measured by anything that
+/// was found before: nobody knows whether the cloth still lies so.
+struct ScanRead {
+  SettingKey of;
+  std::string time, scan;            ///< Id of the scan.
+  std::string reading;               ///< Id under which its marks follow.
+  std::string problem = {};          ///< Why there is nothing to measure by; empty: it was read.
+  std::vector<std::string> missing = {};  ///< Marks that it should show and does not.
+  friend bool operator==(const ScanRead&, const ScanRead&) = default;
+};
+
+/// A later plan holds the same setting of the same cloth: what happened to it counts there too.
+struct TakenOver {
+  SettingKey of;    ///< In the later plan.
+  SettingKey from;  ///< In the earlier one.
+  std::string time;
+  friend bool operator==(const TakenOver&, const TakenOver&) = default;
+};
+
+/// The job goes on on another cloth: nothing of it is sewn, and nothing measured.
+struct ClothReplaced {
+  std::string time;
+  friend bool operator==(const ClothReplaced&, const ClothReplaced&) = default;
+};
+
 /// Written by a newer program: kept as it is.
 struct UnknownHappening {
   std::string kind, body;
@@ -97,7 +123,7 @@ struct UnknownHappening {
 };
 
 using Happening = std::variant<MarkFound, MarksCleared, RowsSewn, Overruled, ScanTaken, ScanDropped,
-                               UnknownHappening>;
+                               ScanRead, TakenOver, ClothReplaced, UnknownHappening>;
 
 /// All that happened, oldest first.
 class Record {
@@ -105,12 +131,19 @@ class Record {
   /// Adds a fact. While a run goes on without an event its last place moves along instead of
   /// making a row of its own; a place behind the last one is dropped.
   void add(Happening happening);
+  /// Adds a fact as it stands in a file: what was kept is read back, place by place.
+  void addRead(Happening happening) { all_.push_back(std::move(happening)); }
   const std::vector<Happening>& all() const { return all_; }
   bool empty() const { return all_.empty(); }
 
   /// Marks that count for a setting, by name. A later reading takes the place of an earlier one
   /// with all that was seen in it.
   std::vector<Mark> marks(const SettingKey& of) const;
+  /// The scan that was read last for a hooping, as long as it counts; null: none, or the marks were
+  /// taken back, or others found, since.
+  const ScanRead* lastReading(const SettingKey& of) const;
+  /// The key and those that it took over, through all plans; itself first.
+  std::vector<SettingKey> chainOf(const SettingKey& of) const;
   /// Scans that were not thrown away, oldest first: of one hooping, or of all for no key.
   std::vector<const ScanTaken*> scans(const std::optional<SettingKey>& of = std::nullopt) const;
   /// Since when the cloth may lie as it does: the last time that marks were cleared or that another
@@ -123,12 +156,20 @@ class Record {
     friend bool operator==(const Sewn&, const Sewn&) = default;
   };
   Sewn sewn(const SettingKey& of) const;
-  /// The reason given for sewing over a density verdict of this very layout; empty: none.
-  std::string overruledDensity(size_t layout_print) const;
-  /// The same for the alignment of a setting, as long as no mark was found since.
-  std::string overruledAlignment(const SettingKey& of) const;
+  /// Whether anything lies on the cloth in hand.
+  bool anythingSewn() const;
+  /// A person's last word on sewing over a density verdict of this very layout; null: none.
+  const Overruled* overruledDensity(size_t layout_print) const;
+  /// The same for the alignment of a setting, as long as no mark was found since, …
+  const Overruled* overruledAlignment(const SettingKey& of) const;
+  /// … and for thread of a setting that lies on the cloth already.
+  const Overruled* overruledSewnAlready(const SettingKey& of) const;
   /// Whether anything happened under a plan.
   bool mentions(const std::string& plan) const;
+
+  /// All of this one, and after it what only the other knows: of two states of one job, saved side by
+  /// side.
+  void take(const Record& other);
 
   friend bool operator==(const Record&, const Record&) = default;
 

@@ -1,6 +1,8 @@
 // A job with all that belongs to it: what is edited, what was planned from it, what happened.
 #pragma once
 
+#include <map>
+
 #include "job.h"
 #include "record.h"
 
@@ -18,14 +20,11 @@ struct MadePlan {
 
 /// Parts of a job file that this program does not know; written back as they were read.
 struct UnknownParts {
-  struct Table {
-    std::string create;               ///< The statement that makes it.
-    std::vector<std::string> insert;  ///< Statements, one a row.
-  };
-  std::vector<Table> tables;
-  /// JSON members by where they stand: `brief`, `sequence`, …
-  std::vector<std::pair<std::string, std::string>> members;
-  bool empty() const { return tables.empty() && members.empty(); }
+  /// Tables, columns, rows and views, as SQL statements that make them again, in order.
+  std::vector<std::string> statements;
+  /// What JSON texts say beyond what their values say, by the value: `brief`, `piece/12/place`, …
+  std::map<std::string, std::string> members;
+  bool empty() const { return statements.empty() && members.empty(); }
 };
 
 struct Work {
@@ -53,5 +52,9 @@ SettingKey keyOf(const MadePlan& plan, const PlanSetting& setting);
 /// that are merely out of the program's range are refused too, nothing is guessed.
 Work checked(Work work);
 Job checked(Job job);
+/// The same without a copy: asked before a job is saved and when it is edited, too, so that whatever
+/// is saved can be opened.
+void requireSound(const Work& work);
+void requireSound(const Job& job);
 
 }  // namespace rt

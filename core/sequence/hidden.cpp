@@ -12,6 +12,8 @@ namespace {
 
 constexpr double kLeastPart_mm = 1.0;
 constexpr double kLeastPerCut_mm = 3.0;   // thread freed for each cut that it takes
+/// Hidden rows that are taken out together, at the least: the ways that are tried.
+constexpr size_t kStretches[] = {0, 30, 90};
 constexpr double kLinkStitch_mm = 7.0;    // of a way under the cover
 constexpr double kLongestLink_mm = 40.0;  // longer ways are cut, cover or not
 constexpr double kMostCells = 6e6;        // of the raster; larger layouts take coarser cells …
@@ -252,8 +254,13 @@ class Remover {
   Remover(const Pattern& source, const Cover& cover, const Block& block)
       : source_(source), cover_(cover), block_(block) {}
 
-  /// True if anything was hidden.
-  bool split() {
+  /// True if anything was hidden. Stretches of fewer than `least` hidden rows stay as they are sewn.
+  bool split(size_t least = 0) {
+    parts_.clear();
+    part_ = {};
+    hidden_ = 0;
+    keep_.assign(block_.last - block_.first, false);
+    if (least > 0) keepShort(least);
     NeedleWalk walk;
     for (size_t row = block_.first; row < block_.last; ++row) {
       const Stitch& s = source_.stitches[row];
@@ -261,10 +268,10 @@ class Remover {
       if (s.op != Op::Stitch) continue;
       if (!step.sewn) {
         close();
-        if (!cover_.hides(s.at)) open(s, s.at);
+        if (!cover_.hides(s.at) || keep_[row - block_.first]) open(s, s.at);
         continue;
       }
-      addSegment(step.from, s);
+      addSegment(step.from, s, keep_[row - block_.first]);
     }
     close();
     return hidden_ > 0;
@@ -286,8 +293,28 @@ class Remover {
     part_.rows.push_back(s);
   }
 
+  /// Rows between visible ones that are too few to be worth a cut.
+  void keepShort(size_t least) {
+    const size_t rows = block_.last - block_.first;
+    std::vector<bool> under(rows, false);
+    for (size_t i = 0; i < rows; ++i) under[i] = cover_.hides(source_.stitches[block_.first + i].at);
+    for (size_t i = 0; i < rows;) {
+      size_t end = i;
+      while (end < rows && under[end]) ++end;
+      const bool between = i > 0 && end < rows;
+      // the stitch that comes out again begins under the cover
+      if (between && end - i < least)
+        for (size_t k = i; k <= end; ++k) keep_[k] = true;
+      i = std::max(end, i + 1);
+    }
+  }
+
   /// A segment is cut where it goes under the cover and where it comes out again.
-  void addSegment(Point from, const Stitch& s) {
+  void addSegment(Point from, const Stitch& s, bool keep) {
+    if (keep) {
+      if (part_.rows.empty()) open(s, from);
+      return sew(s, s.at);
+    }
     const double mm = distance(from, s.at);
     const int steps = std::max(1, static_cast<int>(std::ceil(mm / cover_.cell())));
     bool under = cover_.hides(from);
@@ -316,6 +343,7 @@ class Remover {
   const Block& block_;
   std::vector<Part> parts_;
   Part part_;
+  std::vector<bool> keep_;  // per row of the block: sewn though it lies under the cover
   size_t hidden_ = 0;
 };
 
@@ -432,13 +460,42 @@ std::vector<Segments> segmentsOf(const Pattern& pattern, const std::vector<Block
   return out;
 }
 
+double seconds(std::vector<Stitch> rows, const TimeModel& time) {
+  Pattern p;
+  p.stitches = std::move(rows);
+  return sewingTime_s(p, time);
+}
+
 /// A cut costs a machine longer than a few stitches: what frees less thread for each is left alone.
-bool pays(const Block& block, const std::vector<Stitch>& left) {
+bool frees(const Block& block, const std::vector<Stitch>& left) {
   Pattern rest;
   rest.stitches = left;
   double mm = block.thread_mm;
   forEachSegment(rest, [&](Point a, Point b, size_t) { mm -= distance(a, b); });
   return mm > kLeastPerCut_mm * static_cast<double>(countRows(left, Op::Trim) + 1);
+}
+
+/// What is left of a block, the quickest to sew of a few ways to take hidden thread out: all of it, or
+/// longer stretches only, as each takes a cut. Unset where none is quicker than the block as it is.
+std::optional<std::vector<Stitch>> quickest(const Pattern& pattern, Cover& cover, const Block& block,
+                                            double tie_mm, const TimeModel& time) {
+  Remover remover(pattern, cover, block);
+  std::vector<Stitch> whole(pattern.stitches.begin() + static_cast<long>(block.first),
+                            pattern.stitches.begin() + static_cast<long>(block.last));
+  const size_t stitches = countRows(whole, Op::Stitch);
+  double best_s = seconds(std::move(whole), time);
+  std::optional<std::vector<Stitch>> best;
+  for (size_t least : kStretches) {
+    if (!remover.split(least)) break;
+    std::vector<Stitch> left;
+    if (!remover.parts().empty()) Joiner(cover, block, tie_mm, left).run(remover.parts());
+    if (left.empty()) return left;
+    const double left_s = seconds(left, time);
+    if (left_s < best_s && countRows(left, Op::Stitch) <= stitches && frees(block, left))
+      best_s = left_s, best = left;
+    if (countRows(left, Op::Trim) == 0) break;  // no cut that a longer stretch would spare
+  }
+  return best;
 }
 
 Unhidden measured(const Pattern& before, Pattern after, size_t cut) {
@@ -486,14 +543,12 @@ Rest restOf(const Pattern& pattern, const std::vector<Block>& blocks, const Hidd
   Rest rest(blocks.size());
   for (size_t b = blocks.size(); b-- > 0;) {
     if (asked(b)) cover.refresh(segments[b]);
-    Remover remover(pattern, cover, blocks[b]);
-    if (asked(b) && remover.split()) {
-      if (!remover.parts().empty())
-        Joiner(cover, blocks[b], tie_mm, rest.left[b]).run(remover.parts());
-      rest.changed[b] = rest.left[b].empty() || pays(blocks[b], rest.left[b]);
-      if (!rest.changed[b]) rest.left[b].clear();
-      rest.cut += rest.changed[b];
-    }
+    if (asked(b))
+      if (auto left = quickest(pattern, cover, blocks[b], tie_mm, options.time)) {
+        rest.left[b] = std::move(*left);
+        rest.changed[b] = true;
+        ++rest.cut;
+      }
     const bool open = std::find(options.open_pieces.begin(), options.open_pieces.end(),
                                 blocks[b].piece) != options.open_pieces.end();
     if (!open && blocks[b].kind != Kind::Basting && blocks[b].kind != Kind::Mark && b > 0)
@@ -537,7 +592,11 @@ Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options) {
   const Box all = threadBounds(pattern).grown(1);
   if (all.empty() || blocks.size() < 2) return measured(pattern, pattern, 0);
   const Rest rest = restOf(pattern, blocks, options, all);
-  return measured(pattern, withRest(pattern, blocks, rest), rest.cut);
+  Pattern after = withRest(pattern, blocks, rest);
+  // a rest may begin where it is far to go to
+  if (sewingTime_s(after, options.time) > sewingTime_s(pattern, options.time))
+    return measured(pattern, pattern, 0);
+  return measured(pattern, std::move(after), rest.cut);
 }
 
 }  // namespace rt

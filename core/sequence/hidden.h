@@ -2,6 +2,7 @@
 #pragma once
 
 #include "overlap.h"
+#include "time_model.h"
 
 namespace rt {
 
@@ -12,6 +13,7 @@ struct HiddenOptions {
   double gap_mm = 0.4;  ///< Cover with gaps up to this between its threads counts as closed.
   /// Blocks (as blocksOf counts them) that are asked about, the others stay whole; empty: all.
   std::vector<bool> asked{};
+  TimeModel time{};  ///< By which a cut is weighed against the stitches that it spares.
 };
 
 struct Unhidden {
@@ -25,7 +27,8 @@ struct Unhidden {
 /// margin inside their edge. Threads are cut where they enter the cover, and what is left is sewn
 /// on in its order, without reversing: from one part to the next straight on where the way is under
 /// 3 mm or lies under the cover (in stitches up to 7 mm), else over a tie-off, a trim and a tie-in.
-/// Parts under 1 mm are dropped. Work grows with the sewn area over raster_mm². Throws Error for a
+/// Parts under 1 mm are dropped. Nothing is taken out that would make the sewing longer, in stitches
+/// of a block or in seconds of the whole. Work grows with the sewn area over raster_mm². Throws Error for a
 /// margin or raster that is not over 0.
 Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options = {});
 

@@ -245,7 +245,8 @@ class TestParts : public QObject {
   }
   void knotsAreClickedAndWalked() {
     auto desk = deskWith("tally-tags");
-    WorkThread thread(*desk);
+    VerdictBoard board(*desk);
+    WorkThread thread(board);
     thread.resize(92, 640);
     Station last = Station::Brief;
     connect(&thread, &WorkThread::chosen, this, [&](Station s) { last = s; });

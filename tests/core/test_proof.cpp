@@ -35,8 +35,18 @@ class TestProof : public QObject {
     QCOMPARE(kindsOf(proofOf("", "a")), std::vector{ProofKind::Extra});
     QCOMPARE(inWords(proofOf("Reed", "Reed")), std::string());
   }
-  void spacesAndLinesAreNotCompared() {
-    QVERIFY(kindsOf(proofOf("QUILL FEN\nMARSH", "QUILLFEN MARSH")).empty());
+  void spacesCountHoweverTheyAreWritten() {
+    QVERIFY(kindsOf(proofOf(" QUILL FEN\n\tMARSH ", "QUILL  FEN MARSH\n")).empty());
+    QCOMPARE(kindsOf(proofOf("QUILL FEN", "QUILLFEN")), std::vector{ProofKind::Missing});
+    QCOMPARE(kindsOf(proofOf("QUILLFEN", "QUILL FEN")), std::vector{ProofKind::Extra});
+    QVERIFY(inWords(proofOf("QUILL FEN", "QUILLFEN")).find("space") != std::string::npos);
+  }
+  /// Pieces are laid out one by one: whether a space stands between them nobody can see.
+  void aSpaceBetweenPiecesIsFree() {
+    const std::string seam(1, kProofSeam);
+    QVERIFY(kindsOf(proofOf("QUILL FEN", "QUILL" + seam + "FEN" + seam)).empty());
+    QVERIFY(kindsOf(proofOf("QUILLFEN", "QUILL" + seam + "FEN" + seam)).empty());
+    QCOMPARE(kindsOf(proofOf("QUILLFEN", "QUILL" + seam + "FENN")), std::vector{ProofKind::Doubled});
   }
   void eachSlipIsNamed() {
     QCOMPARE(kindsOf(proofOf("warden", "wardden")), std::vector{ProofKind::Doubled});
@@ -76,6 +86,9 @@ class TestProof : public QObject {
   void longTextsStayWithinBounds() {
     const std::string longText(5000, 'x');
     QVERIFY(kindsOf(proofOf(longText, longText)).empty());
+    // far beyond what is compared letter by letter, and still no agreement
+    QVERIFY(!kindsOf(proofOf(longText + "a", longText + "b")).empty());
+    QVERIFY(!kindsOf(proofOf("a" + longText + "a", "b" + longText + "b")).empty());
   }
 };
 

@@ -108,12 +108,13 @@ class TestRecord : public QObject {
   void anOverruleHoldsForWhatWasJudged() {
     Record r;
     r.add(Overruled{"t", "density", {}, 71, "scrap"});
-    QCOMPARE(r.overruledDensity(71), std::string("scrap"));
-    QVERIFY(r.overruledDensity(72).empty());
+    QVERIFY(r.overruledDensity(71));
+    QCOMPARE(r.overruledDensity(71)->reason, std::string("scrap"));
+    QVERIFY(!r.overruledDensity(72));
     r.add(Overruled{"t", "alignment", kHere, 0, "close enough"});
-    QVERIFY(!r.overruledAlignment(kHere).empty());
+    QVERIFY(r.overruledAlignment(kHere));
     r.add(MarkFound{kHere, "t", {"A", {5, 0}, {6, 1}, 0.1}});
-    QVERIFY(r.overruledAlignment(kHere).empty());  // measured anew: judged anew
+    QVERIFY(!r.overruledAlignment(kHere));  // measured anew: judged anew
   }
   void plansThatWereSewnFromAreKept() {
     Work work;

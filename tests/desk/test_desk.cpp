@@ -36,7 +36,7 @@ class TestDesk : public QObject {
     job.pieces[1].group = job.pieces[3].group = 4;
     desk.take(job, {});
     int told = 0;
-    connect(&desk, &Desk::selectionChanged, this, [&] { ++told; });
+    desk.on(Part::Selection, this, [&] { ++told; });
     const int a = job.pieces[0].id, b = job.pieces[1].id, c = job.pieces[3].id;
     desk.select(b);
     QCOMPARE(desk.chosen(), (std::vector<int>{b, c}));

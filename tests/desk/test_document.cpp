@@ -51,6 +51,96 @@ class TestDocument : public QObject {
     d.change("title", titled(d.job(), "y"));
     QVERIFY(!d.history().isClean());  // what was saved lies in the branch that went
   }
+  /// Saved, changed, saved again: the file stays the job's.
+  void aSecondSavingKeepsTheFile() {
+    JobDocument d(at("recovery"));
+    d.take(named("a"), {});
+    d.save(at("j.rapt"));
+    for (int i = 0; i < 4; ++i) {
+      d.change("title", titled(d.job(), QString::number(i)));
+      d.save(d.path());
+      QCOMPARE(d.path(), at("j.rapt"));
+      QVERIFY(!d.dirty());
+      QCOMPARE(loadJob(at("j.rapt")).title, std::to_string(i));
+    }
+  }
+  /// Two windows on one file: the second saving is refused, and both states can be kept.
+  void twoWindowsNeverWriteOverEachOther() {
+    JobDocument a(at("recovery")), b(at("recovery"));
+    a.take(named("both"), {});
+    a.save(at("j.rapt"));
+    QVERIFY(!b.open(at("j.rapt")));
+    a.change("title", titled(a.job(), "of a"));
+    b.change("title", titled(b.job(), "of b"));
+    QVERIFY(a.autosave() && b.autosave());
+    a.save(a.path());
+    QVERIFY_THROWS_EXCEPTION(FileChanged, b.save(b.path()));
+    QCOMPARE(loadJob(at("j.rapt")).title, std::string("of a"));
+    // b's copy is still there: it is not a's to forget
+    int copies = 0;
+    for (const auto& file : std::filesystem::directory_iterator(at("recovery")))
+      copies += file.path().extension() == ".rapt";
+    QCOMPARE(copies, 1);
+    b.add(Overruled{"t", "density", {}, 7, "of b"});
+    b.takeTheirs();
+    QCOMPARE(b.job().title, std::string("of a"));
+    QVERIFY(b.work().record.overruledDensity(7));
+    b.history().redo();
+    QCOMPARE(b.job().title, std::string("of b"));
+    b.save(b.path());
+    QCOMPARE(loadJob(at("j.rapt")).title, std::string("of b"));
+    QVERIFY_THROWS_EXCEPTION(FileChanged, a.save(a.path()));
+    a.save(a.path(), JobDocument::Over::Replace);
+    QCOMPARE(loadJob(at("j.rapt")).title, std::string("of a"));
+  }
+  /// The window that was killed comes back whatever another one saved meanwhile.
+  void aCopyBesideAnotherSavingIsBroughtBack() {
+    {
+      JobDocument a(at("recovery"));
+      a.take(named("first"), {});
+      a.save(at("j.rapt"));
+      a.change("title", titled(a.job(), "never saved"));
+      QVERIFY(a.autosave());
+      JobDocument b(at("recovery"));
+      QVERIFY(!b.open(at("j.rapt")));  // a is open: its copy is its own
+      b.change("title", titled(b.job(), "saved by b"));
+      b.change("title", titled(b.job(), "saved by b twice"));
+      b.save(b.path());
+    }
+    JobDocument c(at("recovery"));
+    QVERIFY(c.open(at("j.rapt")));
+    QVERIFY(c.diverged());
+    QCOMPARE(c.job().title, std::string("never saved"));
+    c.history().undo();
+    QCOMPARE(c.job().title, std::string("saved by b twice"));
+  }
+  void aRunOfTypingIsOneStep() {
+    JobDocument d(at("recovery"));
+    d.take(named(""), {});
+    for (const char* text : {"q", "qu", "qui"}) d.change("order", titled(d.job(), text), "order");
+    QCOMPARE(d.history().count(), 1);
+    d.history().endRun();
+    d.change("order", titled(d.job(), "quil"), "order");
+    QCOMPARE(d.history().count(), 2);
+    d.history().undo();
+    QCOMPARE(d.job().title, std::string("qui"));
+    d.history().undo();
+    QCOMPARE(d.job().title, std::string(""));
+  }
+  /// What could be saved and never opened is refused when it is made.
+  void anEditThatCouldNotBeOpenedIsRefused() {
+    JobDocument d(at("recovery"));
+    d.take(named("a"), {});
+    QStringList told;
+    connect(&d, &JobDocument::failed, this, [&](const QString& words) { told << words; });
+    Job next = d.job();
+    next.title = std::string(200'000, 'x');
+    d.change("title", next);
+    QCOMPARE(told.size(), 1);
+    QCOMPARE(d.job().title, std::string("a"));
+    d.save(at("j.rapt"));
+    QCOMPARE(loadJob(at("j.rapt")).title, std::string("a"));
+  }
   void whatHappenedIsNotUndone() {
     JobDocument d(at("recovery"));
     d.take(named("a"), {});
@@ -62,13 +152,14 @@ class TestDocument : public QObject {
   void steadyWorkIsKeptToo() {
     JobDocument d(at("recovery"));
     d.take(named("a"), {});
-    Recovery recovery(at("recovery"));
     int edits = 0;
     // one edit after another, without a pause in which a timer could run out
     QVERIFY(QTest::qWaitFor(
         [&] {
           d.change("title", titled(d.job(), QString::number(++edits)));
-          return recovery.newest().has_value();
+          for (const auto& file : std::filesystem::directory_iterator(at("recovery")))
+            if (file.path().extension() == ".rapt") return true;
+          return false;
         },
         4 * JobDocument::kAutosave_ms));
     QVERIFY(edits > 5);

@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "error.h"
+#include "foreign_parts.h"
 #include "job_codec.h"
 #include "pattern_bytes.h"
 #include "random_pattern.h"
@@ -125,14 +126,56 @@ class TestCodec : public QObject {
           Happening(UnknownHappening{"photo", R"({"of":"tomorrow"})"})})
       QVERIFY(happeningFrom(kindOf(h), happeningJson(h)) == h);
   }
-  void membersOfANewerProgramAreKept() {
-    UnknownMembers unknown;
-    const Brief b = briefFrom(R"({"item":"bag","garment_size":{"letter":"XL"}})", &unknown);
-    QCOMPARE(b.item, std::string("bag"));
-    QCOMPARE(unknown.size(), size_t{1});
-    const std::string again = withUnknown("brief", briefJson(b), unknown);
-    QVERIFY(again.find("garment_size") != std::string::npos);
-    QVERIFY(briefFrom(again) == b);
+  /// Whatever is put in at any depth comes back, and what we know is ours to change.
+  void whatIsBeyondAValueComesBack() {
+    const std::string read =
+        R"({"item":"bag","garment_size":{"letter":"XL"},"holding":"magnetic","needle_nm":80})";
+    const Brief b = briefFrom(read);
+    UnknownParts unknown;
+    Beyond(unknown).keep("brief", read, briefJson(b));
+    Json again = Json::parse(withBeyond("brief", briefJson(b), &unknown));
+    QCOMPARE(again["garment_size"]["letter"], "XL");
+    QCOMPARE(again["holding"], "magnetic");
+    QVERIFY(briefFrom(again.dump()) == b);
+    Brief edited = b;
+    edited.holding = Holding::Floated;
+    again = Json::parse(withBeyond("brief", briefJson(edited), &unknown));
+    QCOMPARE(again["holding"], "floated");
+    QCOMPARE(again["garment_size"]["letter"], "XL");
+  }
+  void listsAreMatchedByIdElseByPlace() {
+    const Json read = Json::parse(
+        R"({"rows":[{"id":1,"a":2,"new":{"x":[1]}},{"id":7,"a":3,"more":true}],"points":[{"x":1,"z":9}]})");
+    const Json known = Json::parse(R"({"rows":[{"id":1,"a":2},{"id":7,"a":3}],"points":[{"x":1}]})");
+    const Json rest = beyond(read, known);
+    Json now = known;
+    addBeyond(now, rest);
+    QVERIFY(now == read);
+    Json turned = Json::parse(R"({"rows":[{"id":7,"a":5}],"points":[{"x":1}]})");
+    addBeyond(turned, rest);
+    QVERIFY(turned == Json::parse(R"({"rows":[{"id":7,"a":5,"more":true}],"points":[{"x":1,"z":9}]})"));
+    QVERIFY(beyond(known, known).is_null());
+  }
+  void randomMembersComeBack() {
+    std::mt19937 random = testing::seeded(4711);
+    for (int i = 0; i < 200; ++i) {
+      Json known = Json::parse(planSettingsJson({})), read = known;
+      read[word(random) + "+"] = static_cast<int>(random() % 1000);
+      read["pinned"] = Json::array();
+      if (random() % 2) read["deep"] = {{word(random), {{word(random), Json::array({1, 2})}}}};
+      Json now = known;
+      addBeyond(now, beyond(read, known));
+      QVERIFY2(now == read, read.dump().c_str());
+    }
+  }
+  void numbersOutOfRangeAreRefusedNotCast() {
+    for (const char* bad : {"4294967298", "-1", "1e30", "2.5", "\"7\"", "null"})
+      QVERIFY_THROWS_EXCEPTION(
+          Error, sequenceFrom(std::string("{\"colours_by_hand\":[") + bad + "]}"));
+    for (const char* bad : {"4294967298", "1e30", "2.5"})
+      QVERIFY_THROWS_EXCEPTION(
+          Error, zoneFrom(std::string("{\"polygon\":[],\"layers\":") + bad + "}"));
+    QCOMPARE(zoneFrom(R"({"polygon":[],"layers":3.0})").layers, 3);
   }
   void deepNestingIsRefused() {
     const std::string deep = std::string(20000, '[') + std::string(20000, ']');

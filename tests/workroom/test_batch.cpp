@@ -105,6 +105,51 @@ class TestBatch : public QObject {
       QVERIFY(copy.width() <= threadBounds(laidOut(tag_.pieces)).width() + 0.3);
   }
 
+  /// A name that comes out below what its face can be sewn at is told, whatever is then done with it.
+  void namesThatComeOutTooSmallAreTold() {
+    BatchWish wish;
+    wish.names = {"Q24", "the keeper of the western reed beds at Quillfen", "R7"};
+    const Batch small = batchOf(tag_, wish, bench_);
+    QCOMPARE(small.small.size(), size_t{1});
+    QCOMPARE(small.small[0].name, wish.names[1]);
+    QVERIFY(small.small[0].height_mm < small.small[0].least_mm);
+    wish.long_names = BatchWish::Long::LeaveOut;
+    const Batch without = batchOf(tag_, wish, bench_);
+    QCOMPARE(without.pieces, 2);
+    QCOMPARE(without.left_out, std::vector{wish.names[1]});
+    QVERIFY(without.small.empty());
+    QVERIFY(proofOf(without.job).empty());
+    wish.long_names = BatchWish::Long::TwoLines;
+    const Batch lines = batchOf(tag_, wish, bench_);
+    QCOMPARE(lines.pieces, 3);
+    QVERIFY(lines.small.empty() || lines.small[0].height_mm > small.small[0].height_mm);
+    QVERIFY2(proofOf(lines.job).empty(), proofOf(lines.job).c_str());
+    wish.names = {"the keeper of the western reed beds at Quillfen"};
+    wish.long_names = BatchWish::Long::LeaveOut;
+    QVERIFY_THROWS_EXCEPTION(Error, batchOf(tag_, wish, bench_));
+  }
+  /// However names differ in size, what was nested is what is planned.
+  void namesOfAllSizesArePlannedAsNested() {
+    std::mt19937 random = testing::seeded(930);
+    for (int round = 0; round < 3; ++round) {
+      BatchWish wish;
+      const size_t n = 4 + random() % 24;
+      for (size_t i = 0; i < n; ++i) {
+        std::string name;
+        for (size_t k = 1 + random() % 9; k > 0; --k) name += "WMjgQI1y"[random() % 8];
+        wish.names.push_back(name);
+      }
+      const Batch b = batchOf(tag_, wish, bench_);
+      const HoopingPlan plan = planHoopings(sewnLayout(b.job), planOptionsOf(b.job, bench_));
+      QCOMPARE(static_cast<int>(plan.hoopings.size()), b.hoopings);
+    }
+  }
+  void emptyLinesAreCounted() {
+    int blank = 0;
+    QCOMPARE(namesFrom("Q1\n\n  \nQ2\n", &blank).size(), size_t{2});
+    QCOMPARE(blank, 2);
+  }
+
   void namesComeFromListsAndTables() {
     QCOMPARE(namesFrom("Q1\n\n  Q2 \r\nWren, small\n"),
              (std::vector<std::string>{"Q1", "Q2", "Wren, small"}));

@@ -54,9 +54,9 @@ AlignStation::AlignStation(const StationContext& context)
   });
   connect(record_, &QPushButton::clicked, this, &AlignStation::record);
   connect(clear_, &QPushButton::clicked, this, [this] { desk_.clearMarks(desk_.hooping()); });
-  connect(&desk, &Desk::hoopingChanged, this, &AlignStation::refresh);
-  connect(&desk, &Desk::recorded, this, &AlignStation::refresh);
-  connect(&desk, &Desk::scanned, this, &AlignStation::refresh);
+  desk.on(Part::Hooping, this, &AlignStation::refresh);
+  desk.on(Part::Record, this, &AlignStation::refresh);
+  desk.on(Part::Scan, this, &AlignStation::refresh);
   connect(&desk.run().machine(), &MachineLink::phaseChanged, this, &AlignStation::refresh);
 }
 

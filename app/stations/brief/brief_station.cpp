@@ -66,7 +66,8 @@ BriefStation::BriefStation(const StationContext& context)
   connect(order_, &QPlainTextEdit::textChanged, this, [this] {
     if (order_->hasFocus())
       set(tr("order text"),
-          [this](Brief& b) { b.order_text = order_->toPlainText().toStdString(); });
+          [this](Brief& b) { b.order_text = order_->toPlainText().toStdString(); },
+          QStringLiteral("order text"));
   });
   connect(width_, &LengthEdit::edited, this, [this](double mm) {
     if (mm > 0) set(tr("place width"), [mm](Brief& b) { b.place_width_mm = mm; });
@@ -79,12 +80,13 @@ BriefStation::BriefStation(const StationContext& context)
   });
 }
 
-void BriefStation::set(const QString& name, const std::function<void(Brief&)>& edit) {
+void BriefStation::set(const QString& name, const std::function<void(Brief&)>& edit,
+                       const QString& run) {
   guarded(desk_, [&] {
     Brief next = desk_.job().brief;
     edit(next);
     if (next == desk_.job().brief) return;  // a field that was only left
-    desk_.change(name, actions::briefed(desk_.job(), std::move(next)));
+    desk_.change(name, actions::briefed(desk_.job(), std::move(next)), run);
   });
 }
 

@@ -26,7 +26,7 @@ class BriefStation : public StationPanel {
   void takeAsked(const rt::Job& job);
 
  private:
-  void set(const QString& name, const std::function<void(Brief&)>& edit);
+  void set(const QString& name, const std::function<void(Brief&)>& edit, const QString& run = {});
   QLineEdit *title_, *item_;
   QPlainTextEdit* order_;
   LengthEdit *width_, *height_;

@@ -51,8 +51,8 @@ ComposeStation::ComposeStation(const StationContext& context)
   });
   connect(addText, &QPushButton::clicked, this, &ComposeStation::addLettering);
   connect(list_, &PieceList::dragged, this, &ComposeStation::sewAt, Qt::QueuedConnection);
-  connect(&desk, &Desk::selectionChanged, this, &ComposeStation::refresh);
-  connect(&desk, &Desk::weighed, list_, &PieceList::refresh);
+  desk.on(Part::Selection, this, &ComposeStation::refresh);
+  desk.on(Part::Weighing, list_, &PieceList::refresh);
 }
 
 /// One tool at a time; the list of pieces gives way to it.

@@ -32,7 +32,7 @@ OrderTools::OrderTools(Desk& desk)
   connect(&desk.studies(), &Studies::figured, this, [this] {
     if (const auto f = desk_.studies().figures()) show(*f);
   });
-  connect(&desk, &Desk::selectionChanged, this, &OrderTools::standNowhere);
+  desk.on(Part::Selection, this, &OrderTools::standNowhere);
 }
 
 void OrderTools::buildChanges(QVBoxLayout& column) {
@@ -191,11 +191,14 @@ void OrderTools::show(const SequenceFigures& f) {
                                           : tr("Shortest ways between blocks"));
   const size_t less = f.stitches_before - std::min(f.stitches_before, f.stitches_after);
   stitches_->setText(less == 0
-                         ? tr("Nothing lies hidden")
-                         : tr("%1 stitches and %2 m lie hidden; without them the heaviest place "
-                              "is %3 instead of %4 mm/mm²")
+                         ? tr("Nothing lies hidden that would shorten the sewing")
+                         : tr("%1 stitches, %2 m and %3 lie hidden (trims %4 → %5); without them the "
+                              "heaviest place is %6 instead of %7 mm/mm²")
                                .arg(grouped(less))
                                .arg((f.thread_before_mm - f.thread_after_mm) / 1000, 0, 'f', 1)
+                               .arg(duration(f.hidden_before_s - f.hidden_after_s))
+                               .arg(f.hidden_trims_before)
+                               .arg(f.hidden_trims_after)
                                .arg(f.peak_after, 0, 'f', 1)
                                .arg(f.peak_before, 0, 'f', 1));
   time_->setText(tr("As set: %1 on one needle (%2 saved), %3 on many")

@@ -106,7 +106,7 @@ void PieceTools::buildSizing() {
   hold_->setCheckable(true);
   hold_->setObjectName(QStringLiteral("holdBoth"));
   connect(hold_, &QPushButton::clicked, this, &PieceTools::holdSideBySide);
-  connect(&desk_, &Desk::compared, this, [this] {
+  desk_.on(Part::Comparison, this, [this] {
     if (!desk_.comparison()) hold_->setChecked(false);
   });
   keep_->setObjectName(QStringLiteral("keepStitches"));

@@ -196,8 +196,8 @@ DensityStation::DensityStation(const StationContext& context)
   column_->addStretch();
   connect(list_, &QListWidget::currentRowChanged, this, &DensityStation::pick);
   connect(sew, &QPushButton::clicked, this, &DensityStation::overrule);
-  connect(&desk, &Desk::weighed, this, &DensityStation::refresh);
-  connect(&desk, &Desk::cured, this, &DensityStation::showCures);
+  desk.on(Part::Weighing, this, &DensityStation::refresh);
+  desk.on(Part::Cures, this, &DensityStation::showCures);
 }
 
 void DensityStation::refresh() {

@@ -48,7 +48,7 @@ LimitTools::LimitTools(Desk& desk)
   starting_->setObjectName(QStringLiteral("takeStarting"));
   connect(learn_, &QPushButton::clicked, this, &LimitTools::takeLearned);
   connect(starting_, &QPushButton::clicked, this, &LimitTools::takeStarting);
-  connect(&desk, &Desk::ledgerChanged, this, &LimitTools::refresh);
+  desk.on(Part::Ledger, this, &LimitTools::refresh);
 }
 
 void LimitTools::takeTyped() {

@@ -20,7 +20,8 @@ class BatchTool : public QWidget {
   void takeAsked(const rt::Job& job);
 
  private:
-  BatchWish wish() const;
+  BatchWish wish();
+  QString nameWords(const Batch& batch) const;
   /// Works the batch out and says what it takes; nothing where it cannot be.
   std::optional<Batch> worked();
   void show();
@@ -33,9 +34,11 @@ class BatchTool : public QWidget {
   LengthEdit* gap_;
   QCheckBox *turn_, *baste_;
   QPlainTextEdit* names_;
+  QComboBox* long_;
   QLabel* words_;
   QPushButton *more_, *fill_, *make_;
-  int per_ = 0;
+  int per_ = 0, blank_ = 0;
+  NamedCopies known_;
 };
 
 }  // namespace rt

@@ -137,13 +137,14 @@ void HoopingsStation::connectAll() {
     if (!folder.isEmpty()) writeFiles(folder);
   });
   connect(&hand_, &FramesHand::dropped, this, &HoopingsStation::pinCurrent);
-  connect(&desk_, &Desk::planned, this, [this] {
+  desk_.on(Part::Plan, this, [this] {
+    sayHeld();
     if (!desk_.planning() && desk_.planCurrent()) shelf_->suggest(planTool_);
     refresh();
   });
-  connect(&desk_, &Desk::planProgressed, this, &HoopingsStation::namePlan);
-  connect(&desk_, &Desk::advised, this, &HoopingsStation::showBetter);
-  connect(&desk_, &Desk::hoopingChanged, this, &HoopingsStation::refresh);
+  desk_.on(Part::PlanProgress, this, &HoopingsStation::namePlan);
+  desk_.on(Part::Advice, this, &HoopingsStation::showBetter);
+  desk_.on(Part::Hooping, this, &HoopingsStation::refresh);
   playTimer_.setInterval(kPlayStep_ms);
   connect(&playTimer_, &QTimer::timeout, this, &HoopingsStation::play);
 }
@@ -319,13 +320,27 @@ void HoopingsStation::mixMenu() {
 void HoopingsStation::pinCurrent(Point by) {
   const Hooping* h = desk_.currentHooping();
   if (!h || !desk_.planCurrent()) return;
-  const PinnedFrame pin{h->hoop_id, h->turn_deg, h->origin + by};
-  set(tr("field held in place"), [&](PlanSettings& s) {
-    std::erase_if(s.pinned,
-                  [&](const PinnedFrame& p) { return distance(p.origin, h->origin) < 0.01; });
-    s.pinned.push_back(pin);
+  guarded(desk_, [&] {
+    held_ = Held{h->origin + by, h->index, desk_.plan()->hoopings.size()};
+    desk_.change(tr("field held in place"), actions::heldAt(desk_.job(), *h, by));
   });
   desk_.makePlan();
+}
+
+/// What holding a field changed beside it is said, not left to be found.
+void HoopingsStation::sayHeld() {
+  if (!held_ || !desk_.planCurrent() || desk_.planning()) return;
+  const Held before = *std::exchange(held_, std::nullopt);
+  const size_t now = desk_.plan()->hoopings.size();
+  QStringList words;
+  if (now != before.hoopings)
+    words << tr("With this field held there it takes %1 (%2 before).")
+                 .arg(counted(now, tr("hooping"), tr("hoopings")))
+                 .arg(before.hoopings);
+  for (const Hooping& h : desk_.plan()->hoopings)
+    if (distance(h.origin, before.origin) < 0.01 && h.index != before.index)
+      words << tr("It is sewn as number %1 now (%2 before).").arg(h.index).arg(before.index);
+  if (!words.isEmpty()) desk_.say(words.join(QStringLiteral(" ")));
 }
 
 void HoopingsStation::askForCut() {
@@ -343,10 +358,7 @@ void HoopingsStation::askForCut() {
 void HoopingsStation::letGo() {
   const Hooping* h = desk_.currentHooping();
   if (!h) return;
-  set(tr("field let go"), [&](PlanSettings& s) {
-    std::erase_if(s.pinned,
-                  [&](const PinnedFrame& p) { return distance(p.origin, h->origin) < 0.01; });
-  });
+  guarded(desk_, [&] { desk_.change(tr("field let go"), actions::letGo(desk_.job(), *h)); });
   desk_.makePlan();
 }
 

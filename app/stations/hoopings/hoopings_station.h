@@ -33,6 +33,13 @@ class HoopingsStation : public StationPanel {
   void takeAsked(const rt::Job& job);
 
  private:
+  /// A field that was held, and how the plan stood before.
+  struct Held {
+    Point origin;
+    int index = 0;
+    size_t hoopings = 0;
+  };
+  std::optional<Held> held_;
   void nameParts();
   void connectFrames();
   void connectAll();
@@ -48,6 +55,7 @@ class HoopingsStation : public StationPanel {
   void showHoopings();
   void showCuts(const HoopingPlan& plan);
   void showBetter();
+  void sayHeld();
   void pinCurrent(Point by);
   void letGo();
   void exchange(int by);

@@ -124,7 +124,7 @@ LedgerStation::LedgerStation(const StationContext& context)
   column_->addWidget(shelf_, 1);
   connect(which_, &QComboBox::activated, this, &LedgerStation::refresh);
   connect(shelf_, &ToolShelf::openedTool, this, &LedgerStation::refresh);
-  connect(&context.desk, &Desk::ledgerChanged, this, [this] {
+  context.desk.on(Part::Ledger, this, [this] {
     if (isVisible()) refresh();  // it is refreshed when it opens
   });
   connect(export_, &QPushButton::clicked, this, [this] {

@@ -5,6 +5,7 @@
 #include <QTime>
 
 #include "file_io.h"
+#include "hooping_place.h"
 #include "needles.h"
 #include "thread_list.h"
 #include "thread_shelf.h"
@@ -172,16 +173,11 @@ void SewStation::connectAll() {
     desk_.setHooping(step.x(), step.y());
   });
   connect(&desk.run(), &SewingRun::phaseChanged, this, &SewStation::onPhase);
-  connect(&desk.run(), &SewingRun::moved, this, &SewStation::onMoved);
-  connect(&desk.run(), &SewingRun::finished, this, [this] {
-    for (QCheckBox* t : ticks_) t->setChecked(false);
-    refresh();
-  });
-  connect(&link_, &MachineLink::stated, this, &SewStation::onPhase);
+  connect(&desk.run(), &SewingRun::finished, this, &SewStation::refresh);
   connect(&link_, &MachineLink::traced, this, &SewStation::onTrace);
-  connect(&desk, &Desk::hoopingChanged, this, &SewStation::refresh);
-  connect(&desk, &Desk::recorded, this, &SewStation::onPhase);
-  connect(&desk, &Desk::weighed, this, &SewStation::onPhase);
+  desk.on(Part::Hooping | Part::Record, this, &SewStation::refresh);
+  desk.on(Part::Weighing | Part::Scan | Part::Machine | Part::Plan, this, &SewStation::onPhase);
+  desk.on(Part::Rows, this, &SewStation::onMoved);
 }
 
 void SewStation::sendOn() {
@@ -207,10 +203,9 @@ void SewStation::onTrace(const QVector<QPointF>& way) {
   const Hooping* h = desk_.currentHooping();
   if (!h) return;
   const Field field = desk_.fieldOf(*h);
-  double room = INFINITY;
-  for (QPointF p : way)
-    room = std::min(
-        {room, field.width_mm / 2 - std::abs(p.x()), field.height_mm / 2 - std::abs(p.y())});
+  std::vector<Point> places;
+  for (QPointF p : way) places.push_back({p.x(), p.y()});
+  const double room = roomIn(field, places);
   state_->setText(tr("Traced: the sewing keeps %1 mm from the field's edge.").arg(room, 0, 'f', 1));
   emit traced(way);
 }
@@ -224,7 +219,7 @@ void SewStation::showChecks() {
   clear(*checks_);
   const auto go = [this](Station to) { emit goAsked(to); };
   QStringList fine;
-  for (const PreflightLine& line : preflight(desk_)) {
+  for (const PreflightLine& line : preflight(desk_.clearance())) {
     if (line.state == look::State::Ready)
       fine << line.words;
     else
@@ -359,7 +354,8 @@ void SewStation::onPhase() {
   const bool here = phase != Phase::Away && phase != Phase::Connecting;
   const bool current = h && desk_.run().isSent(desk_.keyOf(h->index, desk_.setting()));
   const bool loaded = here && current && phase != Phase::Idle && phase != Phase::Sending;
-  const std::vector<PreflightLine> lines = preflight(desk_);
+  forgetTicks(loaded);
+  const std::vector<PreflightLine> lines = preflight(desk_.clearance());
   const auto against = hindranceIn(lines);
   const bool running = phase == Phase::Sewing || phase == Phase::ColourWait;
   if (isVisible() && !running) showChecks();
@@ -375,7 +371,7 @@ void SewStation::onPhase() {
   send_->setText(h ? tr("Send hooping %1 to %2").arg(h->index).arg(link_.machineName())
                    : tr("Send"));
   mounted_->setVisible(loaded && std::any_of(lines.begin(), lines.end(), [](const auto& l) {
-                         return l.state == look::State::Stop && !l.mends;
+                         return l.state == look::State::Stop && atMachine(l.what);
                        }));
   for (QCheckBox* t : ticks_) t->setVisible(loaded && !running && phase != Phase::Done);
   trace_->setEnabled(loaded && phase != Phase::Sewing);
@@ -401,6 +397,23 @@ void SewStation::onPhase() {
                               phase == Phase::Done || (phase == Phase::Away && current)))
     emit called(phaseWords());
   lastPhase_ = phase;
+}
+
+/// What eyes saw holds for one load of one machine: when that ended, another is there, or another
+/// setting is to be sewn, they look anew.
+void SewStation::forgetTicks(bool loaded) {
+  using Phase = MachineLink::Phase;
+  const Phase phase = link_.phase();
+  const QString of = loaded && phase != Phase::Done
+                         ? link_.machineId() + QString::fromStdString(desk_.run().sent()->key.plan +
+                                                                      desk_.run().sent()->key.setting)
+                         : QString();
+  if (of == ticksOf_ && phase != Phase::Sending) return;
+  ticksOf_ = of;
+  for (QCheckBox* t : ticks_) {
+    const QSignalBlocker block(t);
+    t->setChecked(false);
+  }
 }
 
 QString SewStation::phaseWords() const {

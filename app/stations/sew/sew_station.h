@@ -42,6 +42,7 @@ class SewStation : public StationPanel {
   void showSpools();
   void showNext();
   void onPhase();
+  void forgetTicks(bool loaded);
   void listMachines();
   void connectChosen();
   void onTrace(const QVector<QPointF>& way);
@@ -69,6 +70,7 @@ class SewStation : public StationPanel {
   FilesTool* files_;
   FaultTool* faults_;
   QVector<MachineFound> found_;
+  QString ticksOf_;  ///< Machine and setting that the ticks were made for; empty: none.
   MachineLink::Phase lastPhase_ = MachineLink::Phase::Away;
 };
 
