@@ -128,6 +128,7 @@ void Desk::connectParts() {
   connect(&document_, &JobDocument::jobChanged, this, &Desk::refresh);
   connect(&document_, &JobDocument::taken, this, &Desk::tookAnother);
   connect(&document_, &JobDocument::happened, this, [this] {
+    rows_.stop();  // what was still to be told of rows is told with this
     follow();
     tell(Part::Record);
   });

@@ -100,9 +100,8 @@ struct Ends {
 Ends alike(const std::u32string& a, const std::u32string& b) {
   Ends out;
   const size_t most = std::min(a.size(), b.size());
-  while (out.front < most && a[out.front] == b[out.front]) ++out.front;
-  while (out.back < most - out.front && a[a.size() - 1 - out.back] == b[b.size() - 1 - out.back])
-    ++out.back;
+  while (out.back < most && a[a.size() - 1 - out.back] == b[b.size() - 1 - out.back]) ++out.back;
+  while (out.front < most - out.back && a[out.front] == b[out.front]) ++out.front;
   return out;
 }
 

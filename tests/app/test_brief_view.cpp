@@ -198,6 +198,14 @@ class TestBriefView : public QObject {
     QVERIFY(names);
     names->setPlainText("Q31\nQ32\nWREN 4\n");
     QVERIFY2(words->text().startsWith("3 pieces"), qPrintable(words->text()));
+    QCOMPARE(count->value(), 3);
+    // a name that comes out too small is not sewn unasked
+    auto* how = d_->find<QComboBox>("batchLong");
+    auto* make = d_->find<QPushButton>("batchMake");
+    QVERIFY2(how && how->isVisible() && words->text().contains("WREN 4"), qPrintable(words->text()));
+    QVERIFY(!make->isEnabled());
+    d_->choose("batchLong", "sewn small all the same");
+    QVERIFY(make->isEnabled());
     const size_t one = job().pieces.size();
     d_->click("batchMake");
     QCOMPARE(job().pieces.size(), 3 * one);

@@ -32,7 +32,7 @@ class TestPromises : public QObject {
   }
   void cleanup() { d_.reset(); }
 
-  void theWheelOverAListWithoutFocusChangesNothing() {
+  void theWheelOverAListOrNumberChangesNothing() {
     d_->window->openDemo("hide-banner");
     d_->key(Qt::Key_2);
     desk().select(desk().job().pieces.back().id);
@@ -50,7 +50,7 @@ class TestPromises : public QObject {
     QVERIFY2(tried >= 2, qPrintable(QString::number(tried)));
     QVERIFY(desk().job() == before);
     QCOMPARE(desk().undo().index(), steps);
-    // with the focus it is meant
+    // nor with the focus: a value is typed, or chosen from the open list
     QComboBox* list = nullptr;
     for (QComboBox* box : d_->window->findChildren<QComboBox*>())
       if (box->isVisible() && box->isEnabled() && box->count() > 2) list = box;
@@ -58,7 +58,7 @@ class TestPromises : public QObject {
     list->setFocus();
     const int was = list->currentIndex();
     wheel(list, was + 1 < list->count() ? -1 : 1);
-    QVERIFY(list->currentIndex() != was);
+    QCOMPARE(list->currentIndex(), was);
   }
 
   void aNewJobIsSeenWhole() {

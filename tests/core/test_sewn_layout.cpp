@@ -120,7 +120,7 @@ class TestSewnLayout : public QObject {
 
   void coveredStitchesGoButForTheMargin() {
     Job job;
-    job.pieces = {square(1, {0, 0}, 30, 0x0000cc), square(2, {0, 0}, 16, 0xcc0000)};
+    job.pieces = {square(1, {0, 0}, 60, 0x0000cc), square(2, {0, 0}, 40, 0xcc0000)};
     const double before = sewn(job).thread_mm;
     double last = 0;
     for (double margin : {0.5, 1.0, 3.0}) {
@@ -128,10 +128,29 @@ class TestSewnLayout : public QObject {
       const double after = sewn(job).thread_mm;
       // the wider the margin, the more stays
       QVERIFY(after < before && after > last);
-      const double hidden = (16 - 2 * margin) * (16 - 2 * margin) / 0.4;
+      const double hidden = (40 - 2 * margin) * (40 - 2 * margin) / 0.4;
       QVERIFY2(std::abs(before - after - hidden) < 0.25 * hidden + 20,
                qPrintable(QString("%1 for %2").arg(before - after).arg(hidden)));
       last = after;
+    }
+  }
+
+  /// Whatever lies on whatever: taking hidden stitches out never makes the sewing longer.
+  void takingHiddenStitchesOutNeverCosts() {
+    std::mt19937 random = testing::seeded(4712);
+    for (int round = 0; round < 25; ++round) {
+      Job job;
+      const int n = 2 + static_cast<int>(random() % 5);
+      for (int i = 0; i < n; ++i)
+        job.pieces.push_back(square(i + 1,
+                                    {testing::between(random, -25, 25), testing::between(random, -25, 25)},
+                                    testing::between(random, 5, 50),
+                                    static_cast<uint32_t>(0x333333 * (1 + i % 4))));
+      const Statistics before = sewn(job);
+      job.sequence.hidden_margin_mm = testing::between(random, 0.3, 3);
+      const Statistics after = sewn(job);
+      QVERIFY(after.sewing_time_s <= before.sewing_time_s + 1e-6);
+      QVERIFY(after.stitches <= before.stitches);
     }
   }
 

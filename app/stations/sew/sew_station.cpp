@@ -367,7 +367,8 @@ void SewStation::onPhase() {
                     : found_.isEmpty()         ? tr("Connect")
                                                : tr("Connect to %1").arg(machines_->currentText()));
   send_->setVisible(here && !(loaded && phase != Phase::Done));
-  send_->setEnabled(here && h && desk_.planCurrent() && !running && phase != Phase::Sending);
+  send_->setEnabled(here && h && !running && phase != Phase::Sending &&
+                    !desk_.clearance().against(true));
   send_->setText(h ? tr("Send hooping %1 to %2").arg(h->index).arg(link_.machineName())
                    : tr("Send"));
   mounted_->setVisible(loaded && std::any_of(lines.begin(), lines.end(), [](const auto& l) {
