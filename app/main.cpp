@@ -4,7 +4,6 @@
 #include <cstdio>
 
 #include "application.h"
-#include "demo.h"
 #include "error.h"
 #include "look.h"
 #include "main_window.h"
@@ -44,10 +43,7 @@ int main(int argc, char** argv) {
     app.closeOnSignals();
     window.show();
     const QStringList files = parser.positionalArguments();
-    if (!files.isEmpty())
-      window.openPath(files[0]);
-    else if (parser.isSet("demo") || !desk.recover())
-      window.openDemo(rt::demoJobs(desk.bench()).front());
+    window.begin(files.isEmpty() ? QString() : files[0], parser.isSet("demo"));
     const int code = QApplication::exec();
     app.onTrouble = {};
     return code;

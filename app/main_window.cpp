@@ -102,6 +102,7 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
 }
 
 MainWindow::~MainWindow() {
+  opener_.waitForDone();
   cloth_->setLensAndHand(nullptr, nullptr);  // lens and hand go down with their stations
 }
 
@@ -396,6 +397,44 @@ void MainWindow::tell(const QString& text, bool problem) {
   notice_->show();
   notice_->raise();
   noticeTimer_.start(kNotice_ms);
+}
+
+void MainWindow::begin(const QString& path, bool demo) {
+  setEnabled(false);
+  tell(path.isEmpty() ? tr("Opening …") : tr("Opening %1 …").arg(QFileInfo(path).fileName()), false);
+  noticeTimer_.stop();
+  const auto shown = [this](Station station) {
+    notice_->hide();
+    setEnabled(true);
+    cloth_->fitAll();
+    go(station);
+    cloth_->setFocus();
+  };
+  opener_.start([this, path, demo, shown] {
+    std::function<void()> then;
+    try {
+      JobDocument::Read read;
+      if (!path.isEmpty() || !demo) read = desk_.document().read(path.toStdString());
+      std::optional<Job> first;
+      if (!read.saved && !read.copy)
+        first = demoJob(desk_.bench(), demoJobs(desk_.bench()).front());
+      then = [this, read, first, shown] {
+        shown(first ? Station::Density : Station::Compose);
+        if (first)
+          desk_.take(*first, {});
+        else
+          desk_.take(read);
+        cloth_->fitAll();
+      };
+    } catch (const std::exception& problem) {
+      then = [this, shown, words = QString::fromUtf8(problem.what())] {
+        shown(Station::Brief);
+        tell(words, true);
+      };
+    }
+    QMetaObject::invokeMethod(
+        this, [this, then] { guarded(desk_, then); }, Qt::QueuedConnection);
+  });
 }
 
 bool MainWindow::openPath(const QString& path) {

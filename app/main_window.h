@@ -4,6 +4,7 @@
 #include <QElapsedTimer>
 #include <QMainWindow>
 #include <QSystemTrayIcon>
+#include <QThreadPool>
 
 #include "choice_bar.h"
 #include "cloth_view.h"
@@ -30,6 +31,9 @@ class MainWindow : public QMainWindow {
   Station station() const { return station_; }
   ClothView& cloth() { return *cloth_; }
   SewRibbon& ribbon() { return *ribbon_; }
+  /// At the start: the window stands at once and shows that it is opening; the job comes as soon as it
+  /// is read. Empty: edits of an earlier run, else the demo. Nothing pressed meanwhile is carried out.
+  void begin(const QString& path, bool demo);
   bool openPath(const QString& path);
   void openDemo(const std::string& name);
   bool save();
@@ -87,6 +91,7 @@ class MainWindow : public QMainWindow {
   QPushButton *undoButton_, *unit_;
   QSystemTrayIcon* tray_ = nullptr;
   QTimer noticeTimer_;
+  QThreadPool opener_;
   QElapsedTimer leaveAsked_;
   std::vector<QAction*> actions_;
   std::vector<StationPanel*> stations_;

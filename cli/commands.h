@@ -4,6 +4,7 @@
 #include <CLI/CLI.hpp>
 
 #include "answers.h"
+#include "shop_values.h"
 
 namespace rt::cli {
 
@@ -12,6 +13,12 @@ struct Session {
   bool as_json = false;
   std::function<Json()> run;
   std::filesystem::path data;
+  /// Folder of the shop's own values; empty: what ships alone.
+  std::filesystem::path shop_folder;
+  /// What the shop knows, over what ships; read once. Throws Error where what ships is damaged.
+  const ShopValues& shop() const;
+  const Bench& bench() const { return shop().bench; }
+  mutable std::optional<ShopValues> opened = {};
   std::string failure;  ///< Set by a command whose answer is that something is wrong.
 };
 

@@ -46,7 +46,7 @@ DigitiseOptions optionsFrom(const DigitiseWords& words, const SewingRules& rules
 }
 
 Json digitise(const DigitiseWords& words, const Session& session) {
-  const ShopData shop = readShopData(session.data);
+  const ShopData shop = session.bench().shop;
   const DigitiseOptions options = optionsFrom(words, shop.practice.sewing);
   const std::string text = readFile(words.file);
   if (kindOfFile(text) == FileKind::StitchDrawing)
@@ -104,7 +104,7 @@ MonogramFrame frameNamed(const std::string& word) {
 }
 
 Json letterCommand(const LetterWords& words, const Session& session) {
-  const ShopData shop = readShopData(session.data);
+  const ShopData shop = session.bench().shop;
   LetterOptions o;
   o.rules = shop.practice.sewing;
   o.height_mm = words.height;

@@ -27,9 +27,9 @@ Json placeJson(const ItemPlace& p) {
           {"held_reason", p.held_reason}};
 }
 
-Json itemsCommand() {
+Json itemsCommand(const Bench& bench) {
   Json items = Json::array();
-  for (const Item& i : itemsOf(openBench())) {
+  for (const Item& i : itemsOf(bench)) {
     Json places = Json::array();
     for (const ItemPlace& p : i.places) places.push_back(placeJson(p));
     items.push_back({{"id", i.id},
@@ -129,7 +129,7 @@ Json batchCommand(const JobWords& w, const Bench& bench) {
 
 void addItems(CLI::App& app, Session& session) {
   command(app, session, "items", "Items with their places")->callback([&session] {
-    session.run = [] { return itemsCommand(); };
+    session.run = [&session] { return itemsCommand(session.bench()); };
   });
 }
 

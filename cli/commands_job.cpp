@@ -321,6 +321,7 @@ void addJob(CLI::App& app, Session& session) {
   addSettingsVerbs(*verbs, w);
   addItemVerbs(*verbs, w);
   addBriefVerbs(*verbs, w);
+  addRecordVerbs(*verbs, w);
 }
 
 }  // namespace rt::cli

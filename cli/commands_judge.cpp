@@ -84,7 +84,7 @@ Fabric clothFor(const DensityWords& words, const ShopData& shop) {
 }
 
 Json density(const DensityWords& words, const Session& session) {
-  const ShopData shop = readShopData(session.data);
+  const ShopData shop = session.bench().shop;
   const Fabric fabric = clothFor(words, shop);
   if (!(words.cell >= 0.05) || !(words.cell <= 1))
     throw Error("a cell of " + formatNumber(words.cell, 3) + " mm is no use for a disc of 1 mm",
@@ -165,7 +165,7 @@ Resized resized(const ResizeWords& words, const Pattern& pattern, double sx, dou
 }
 
 Json resize(const ResizeWords& words, const Session& session) {
-  const ShopData shop = readShopData(session.data);
+  const ShopData shop = session.bench().shop;
   const Fabric& fabric = fabricById(shop.fabrics, words.fabric);
   const Pattern pattern = readPattern(words.file);
   const Box bounds = threadBounds(pattern);
@@ -201,7 +201,7 @@ void addInfo(CLI::App& app, Session& session) {
   c->add_option("FILE", *file, "Stitch list or stitch drawing")->required();
   c->callback([&session, file] {
     session.run = [&session, file] {
-      return infoOf(readPattern(*file), readShopData(session.data));
+      return infoOf(readPattern(*file), session.bench().shop);
     };
   });
 }

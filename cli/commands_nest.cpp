@@ -59,7 +59,7 @@ Json mixed(const std::vector<NestKind>& kinds, const Hoop& hoop, const NestOptio
 }
 
 Json nestCommand(const NestWords& words, const Session& session) {
-  std::vector<Hoop> known = readShopData(session.data).hoops;
+  std::vector<Hoop> known = session.bench().shop.hoops;
   if (!words.shelf.empty()) known = joinedShelf(readShelf(words.shelf), known);
   const Hoop hoop = hoopFor(known, words.hoop);
   NestOptions options;

@@ -28,7 +28,7 @@ Json templateCommand(const TemplateWords& words, const Session& session) {
   o.printer.ruler_mm = words.ruler;
   o.mirror = words.mirror;
   o.grid_mm = words.grid;
-  o.shelf = readShopData(session.data).threads;
+  o.shelf = session.bench().shop.threads;
   o.title =
       pattern.title.empty() ? std::filesystem::path(words.file).stem().string() : pattern.title;
   if (words.grid != 0 && !(words.grid >= 0.5 && words.grid <= 1000))
@@ -47,7 +47,7 @@ struct SheetsWords {
 
 Json sheetsCommand(const SheetsWords& words, const Session& session) {
   const HoopingPlan plan = readPlanFolder(words.folder);
-  const ShopData shop = readShopData(session.data);
+  const ShopData shop = session.bench().shop;
   HoopingSheetOptions o;
   o.paper = paperNamed(words.paper);
   o.shelf = shop.threads;

@@ -64,7 +64,7 @@ Pattern asWished(const Pattern& source, const std::vector<std::string>& words) {
 }
 
 Json orderCommand(const OrderWords& words, const Session& session) {
-  const ShopData shop = readShopData(session.data);
+  const ShopData shop = session.bench().shop;
   const Pattern source = readPattern(words.file);
   const Ordered made = orderColours(source);
   Pattern result = words.colours.empty() ? made.pattern : asWished(source, words.colours);

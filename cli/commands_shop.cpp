@@ -38,8 +38,7 @@ struct QuoteWords {
   double blank = 0;
 };
 
-Order orderIn(const QuoteWords& words) {
-  const Bench bench = openBench();
+Order orderIn(const QuoteWords& words, const Bench& bench) {
   if (kindOfFile(readFile(words.file)) != FileKind::Job) {
     Order order = orderOf(readPattern(words.file), "woven-cotton", nullptr, bench);
     order.assumptions.insert(order.assumptions.begin(), "cloth is woven cotton");
@@ -48,15 +47,20 @@ Order orderIn(const QuoteWords& words) {
   const Work work = loadWork(words.file);
   const Pattern layout = sewnLayout(work.job);
   const MadePlan* made = planFor(work, printOf(layout));
-  if (!made && !work.plans.empty()) made = work.plans.back().get();
-  return orderOf(layout, work.job.brief.fabric, made ? &made->plan : nullptr, bench);
+  const bool old = !made && !work.plans.empty();
+  if (old) made = work.plans.back().get();
+  Order order = orderOf(layout, work.job.brief.fabric, made ? &made->plan : nullptr, bench);
+  if (old) order.assumptions.push_back("hoopings are those of a plan that is out of date");
+  return order;
 }
 
 Json quoteCommand(const QuoteWords& words, const Session& session) {
-  Order order = orderIn(words);
-  Rates rates = shopRates(session.data);
+  Order order = orderIn(words, session.bench());
+  Rates rates = session.shop().rates;
   if (words.rates.empty()) {
-    order.assumptions.push_back("rates are the starting values of the program's data");
+    order.assumptions.push_back(session.shop().rates_own
+                                    ? "rates are the shop's own"
+                                    : "rates are the starting values of the program's data");
   } else {
     std::vector<std::string> left_out;
     rates = readRates(words.rates, rates, &left_out);
@@ -257,7 +261,7 @@ void addLedger(CLI::App& app, Session& session) {
       ->transform([](const std::string& text) {
         const std::string time = utcTime(text);
         if (time.empty())
-          throw CLI::ValidationError("--since", "\"" + text.substr(0, 40) +
+          throw CLI::ValidationError("\"" + text.substr(0, 40) +
                                                     "\" is no time; write 2027-03-02 or "
                                                     "2027-03-02T08:00:00Z");
         return time;

@@ -34,7 +34,7 @@ std::vector<AskedCut> cutLines(const std::vector<double>& numbers) {
 }
 
 Json planCommand(const PlanWords& words, const Session& session) {
-  std::vector<Hoop> known = readShopData(session.data).hoops;
+  std::vector<Hoop> known = session.bench().shop.hoops;
   PlanOptions options;
   if (!words.shelf.empty()) {
     const std::vector<Hoop> own = readShelf(words.shelf);
@@ -96,7 +96,7 @@ Json alignmentJson(const Alignment& a, const std::map<std::string, Point>& px, J
 }
 
 Json alignByPoints(const AlignWords& words, const Session& session) {
-  const ShopPractice practice = readShopData(session.data).practice;
+  const ShopPractice practice = session.bench().shop.practice;
   AlignmentSetup setup = readAlignmentSetup(words.setup);
   setup.kind = fitNamed(words.fit);
   setup.limits = practice.shape;
@@ -109,7 +109,7 @@ constexpr double kRectifiedStep_mm = 0.25, kRectifiedRoom_mm = 30;
 Json alignByPhoto(const AlignWords& words, const Session& session) {
   PhotoSetup setup = readPhotoSetup(words.setup);
   setup.base.kind = fitNamed(words.fit);
-  setup.base.limits = readShopData(session.data).practice.shape;
+  setup.base.limits = session.bench().shop.practice.shape;
   const Photo photo = Photo::read(words.photo);
   const PhotoAlignment a = alignPhoto(photo, setup);
   std::map<std::string, Point> px;

@@ -18,6 +18,10 @@ struct JobWords {
   // of the verbs that lay pieces out
   int columns = 2, rows = 1, count = 4, other = 0, block = 0, pieces = 1;
   double gap = 5, gap_down = 5, span = 360, band = 15;
+  // of the verbs that tell what happened
+  int hooping = 0, setting = 1;
+  long rows_sewn = -1;
+  bool again = false;
   bool alternate = false, mitred = false, by_height = false, baste = false;
   // of the verbs that change settings
   std::optional<int> needles;
@@ -43,7 +47,9 @@ class Verbs {
     CLI::App* c = command_.add_subcommand(verb, what);
     c->add_flag("--json", session_.as_json, "Answer with one JSON object");
     c->callback([this_session = &session_, words = w_, answer] {
-      this_session->run = [words, answer] { return answer(*words, openBench()); };
+      this_session->run = [this_session, words, answer] {
+        return answer(*words, this_session->bench());
+      };
     });
     return c;
   }
@@ -72,6 +78,8 @@ class Verbs {
 void addItemVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& words);
 /// Verbs that change settings: brief, sewing order, plan, tolerance.
 void addSettingsVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& words);
+/// Verbs from the plan to sewn cloth: plan, release, align, sewn, overrule, new-cloth.
+void addRecordVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& words);
 /// Verbs that lay pieces out: anchors, repeats, borders, basting, parts, sizing as read.
 void addLayoutVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& words);
 

@@ -7,10 +7,20 @@
 #include "commands.h"
 #include "data_folder.h"
 #include "error.h"
+#include "ledger_files.h"
 #include "part_file.h"
 #include "stitch_file.h"
 
 namespace rt::cli {
+
+const ShopValues& Session::shop() const {
+  if (!opened) {
+    opened = openShop(openBench(), shop_folder);
+    for (const std::string& problem : opened->problems)
+      std::fprintf(stderr, "warning: %s\n", problem.c_str());
+  }
+  return *opened;
+}
 
 CLI::App* command(CLI::App& app, Session& session, const std::string& name,
                   const std::string& what) {
@@ -33,6 +43,29 @@ Pattern readPattern(const std::string& file) {
 namespace {
 
 enum ExitCode { kDone = 0, kBadInput = 1, kBadCommandLine = 2 };
+
+/// `--shop DIR` and `--shipped`, wherever they stand: whose values judge, plan and price.
+std::vector<std::string> withoutShop(int argc, char** argv, Session& session) {
+  std::vector<std::string> rest;
+  session.shop_folder = ownShopFolder();
+  for (int i = 1; i < argc; ++i) {
+    const std::string word = argv[i];
+    if (word == "--shipped")
+      session.shop_folder.clear();
+    else if (word == "--shop" && i + 1 < argc)
+      session.shop_folder = argv[++i];
+    else if (word.starts_with("--shop="))
+      session.shop_folder = word.substr(7);
+    else
+      rest.push_back(word);
+  }
+  if (!session.shop_folder.empty() && session.shop_folder != ownShopFolder() &&
+      !std::filesystem::is_directory(session.shop_folder))
+    throw Error("there is no such shop folder", session.shop_folder.string(),
+                "give the folder that holds shop-limits.json, frames.json and the like");
+  std::reverse(rest.begin(), rest.end());  // as the parser takes them
+  return rest;
+}
 
 int fail(std::string line, ExitCode code) {
   std::replace(line.begin(), line.end(), '\n', ' ');
@@ -59,13 +92,16 @@ int run(int argc, char** argv) {
                     addOrder, addJob, addPlan, addAlign, addTemplate, addSheets, addTags, addNest,
                     addExport, addQuote, addItems, addLedger})
     add(app, session);
+  app.footer("Every command takes --shop DIR (the folder of a shop's own limits, frames, threads and\n"
+             "rates; your own where nothing is said) or --shipped (what ships alone).");
   app.set_version_flag("--version", std::string(RT_VERSION));
   if (argc > 1 && argv[1][0] != '-' && !knows(app, argv[1]))
     return fail("there is no command \"" + std::string(argv[1]).substr(0, 60) +
                     "\" (command line); see --help",
                 kBadCommandLine);
   try {
-    app.parse(argc, argv);
+    app.name(argv[0]);
+    app.parse(withoutShop(argc, argv, session));
   } catch (const CLI::CallForHelp&) {
     std::cout << app.help("", CLI::AppFormatMode::Normal);
     return written();

@@ -447,11 +447,21 @@ std::vector<std::filesystem::path> Desk::recentJobs() const {
 }
 
 void Desk::open(const std::filesystem::path& path) {
-  const bool broughtBack = document_.open(path);
-  noteRecentJob(state_ / kRecentJobs, path);
+  take(document_.read(path));
+}
+
+bool Desk::recover() {
+  return take(document_.read({}));
+}
+
+bool Desk::take(JobDocument::Read read) {
+  if (!read.saved && !read.copy) return false;
+  if (read.saved) noteRecentJob(state_ / kRecentJobs, read.path);
+  const bool broughtBack = document_.take(std::move(read));
   takeJournals();
   goWhereItStopped();
   sayBroughtBack(broughtBack);
+  return true;
 }
 
 /// Rows that the machine sewed after the file was written.
@@ -468,14 +478,6 @@ void Desk::sayBroughtBack(bool any) {
                 ? tr("Edits that were not saved have been brought back. The file was saved by others "
                      "since: what it holds is one step of undo away, and saving asks which to keep.")
                 : tr("Edits that were not saved have been brought back. Save to keep them."));
-}
-
-bool Desk::recover() {
-  if (!document_.recover()) return false;
-  takeJournals();
-  goWhereItStopped();
-  sayBroughtBack(true);
-  return true;
 }
 
 void Desk::setShopLimits(const std::optional<ShopLimits>& limits) {

@@ -115,6 +115,8 @@ class Desk : public QObject {
   /// Job files opened or saved last, newest first.
   std::vector<std::filesystem::path> recentJobs() const;
   bool recover();
+  /// What `document().read` found, with all that its machines sewed since. False: there was nothing.
+  bool take(JobDocument::Read read);
   bool recovered() const { return document_.recovered(); }
   bool autosave() { return document_.autosave(); }
 

@@ -85,11 +85,26 @@ void JobDocument::take(Work work, const std::filesystem::path& path) {
   emit taken();
 }
 
-bool JobDocument::open(const std::filesystem::path& path) {
-  Work saved = loadWork(path);
+JobDocument::Read JobDocument::read(const std::filesystem::path& path) const {
+  Read out{path, std::nullopt, std::nullopt};
+  if (path.empty()) {
+    out.copy = recovery_.newest();
+    return out;
+  }
+  out.saved = loadWork(path);
   removeStaleParts(path);
-  std::optional<Recovery::Found> copy = recovery_.find(saved, path);
-  take(std::move(saved), path);
+  out.copy = recovery_.find(*out.saved, path);
+  return out;
+}
+
+bool JobDocument::open(const std::filesystem::path& path) {
+  return take(read(path));
+}
+
+bool JobDocument::take(Read read) {
+  std::optional<Recovery::Found>& copy = read.copy;
+  if (!read.saved) return copy && takeCopy(std::move(*copy));
+  take(std::move(*read.saved), read.path);
   if (!copy) return false;
   // the record of the copy holds that of the file and more
   if (copy->diverged)
@@ -186,11 +201,13 @@ bool JobDocument::autosave() {
 }
 
 bool JobDocument::recover() {
-  std::optional<Recovery::Found> copy = recovery_.newest();
-  if (!copy) return false;
-  take(std::move(copy->work), copy->saved_as);
+  return take(read({}));
+}
+
+bool JobDocument::takeCopy(Recovery::Found copy) {
+  take(std::move(copy.work), copy.saved_as);
   recovered_ = true;
-  diverged_ = copy->diverged;
+  diverged_ = copy.diverged;
   if (diverged_) stamp_ = "of another saving";  // the file is not written over unasked
   keptSince_ = 0;
   history_.resetClean();

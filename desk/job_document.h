@@ -58,6 +58,16 @@ class JobDocument : public QObject {
   /// Throws Error; the job in hand stays then. Unsaved edits of an earlier run come back as one
   /// step over what the file holds. True if there were any.
   bool open(const std::filesystem::path& path);
+  /// What a file and its autosaved copy hold; or, for an empty path, the newest copy alone.
+  struct Read {
+    std::filesystem::path path;
+    std::optional<Work> saved;
+    std::optional<Recovery::Found> copy;
+  };
+  /// May be called from another thread; the job in hand is not touched. Throws Error.
+  Read read(const std::filesystem::path& path) const;
+  /// Takes it in hand. True if unsaved edits of an earlier run came back with it.
+  bool take(Read read);
   /// By value: the document's own path may be given. Throws Error; FileChanged where the document's
   /// own file was saved by others since it was read here, unless that is meant.
   enum class Over { Refuse, Replace };
@@ -83,6 +93,7 @@ class JobDocument : public QObject {
   void touched();
   void autosaveLater();
   void takeHappened(const Work& other);
+  bool takeCopy(Recovery::Found copy);
   Work work_;
   std::filesystem::path path_;
   std::string stamp_;  ///< Of the file, as it was last read or written here.

@@ -6,8 +6,7 @@
 #include <functional>
 
 #include "ledger_entry.h"
-#include "making.h"
-#include "quote.h"
+#include "shop_values.h"
 
 namespace rt {
 
@@ -16,10 +15,10 @@ namespace rt {
 class Shop : public QObject {
   Q_OBJECT
  public:
-  Shop(Bench bench, std::filesystem::path folder, QObject* parent = nullptr);
+  Shop(Bench bench, const std::filesystem::path& folder, QObject* parent = nullptr);
 
   /// With the shop's own limits, threads and learned times in place.
-  const Bench& bench() const { return bench_; }
+  const Bench& bench() const { return values_.bench; }
   /// The faces that ship, without their letters.
   const std::vector<Face>& faces() const { return faces_; }
   /// A fabric's limits before needle, thread and backing, and what they were to begin with. One
@@ -34,14 +33,14 @@ class Shop : public QObject {
   void setThreads(std::vector<ShelfThread> threads);
 
   /// Frames that were measured here; they stand on the shelf before those that ship.
-  const std::vector<Hoop>& ownFrames() const { return frames_; }
+  const std::vector<Hoop>& ownFrames() const { return values_.own; }
   /// One of the same id is replaced. Throws Error where the frames cannot be kept.
   void keepFrame(const Hoop& frame);
   void dropFrame(const std::string& id);
 
   /// What the shop pays: its own rates, or those that ship.
-  const Rates& rates() const { return rates_; }
-  bool ratesAreOwn() const { return ratesOwn_; }
+  const Rates& rates() const { return values_.rates; }
+  bool ratesAreOwn() const { return values_.rates_own; }
   /// Unset: those that ship again. Throws Error where they cannot be kept.
   void setRates(const std::optional<Rates>& rates);
 
@@ -61,26 +60,18 @@ class Shop : public QObject {
   Learned learned(const std::string& fabric, const std::vector<LedgerEntry>& entries) const;
 
   /// What was wrong with the shop's own files at the start, in words; they stay for their owner.
-  const std::vector<std::string>& problems() const { return problems_; }
+  const std::vector<std::string>& problems() const { return values_.problems; }
 
  signals:
   void changed();
 
  private:
   void setFrames(std::vector<Hoop> frames);
-  /// Does it, or says in `problems` what of the shop's own could not be read.
-  void reading(const char* what, const std::function<void()>& read);
-  Bench bench_;
+  ShopFiles files_;
+  ShopValues values_;
   std::vector<Face> faces_;
-  std::vector<Fabric> starting_;
   TimeModel startingTime_;
   double timeFactor_ = 1;
-  std::filesystem::path limitsPath_, threadsPath_, framesPath_, ratesPath_;
-  std::vector<Hoop> startingFrames_, frames_;
-  Rates rates_;
-  bool ratesOwn_ = false;
-  ShopLimitTable limits_;
-  std::vector<std::string> problems_;
 };
 
 }  // namespace rt

@@ -66,6 +66,10 @@ std::string resolved(const std::string& svg, const std::string& where, Page& pag
   if (!raw) fail("the drawing cannot be read");
   const std::unique_ptr<GObject, Release> keep(G_OBJECT(raw));
   rsvg_handle_set_dpi(raw, 96);
+  // effects are not sewn, and a few lines of them can keep a painter busy for an hour
+  constexpr std::string_view kNoEffects = "*{filter:none !important}";
+  rsvg_handle_set_stylesheet(raw, reinterpret_cast<const guint8*>(kNoEffects.data()),
+                             kNoEffects.size(), nullptr);
   RsvgRectangle ink{0, 0, 0, 0}, viewBox{0, 0, 0, 0};
   gboolean hasWidth = 0, hasHeight = 0, hasBox = 0;
   RsvgLength w{}, h{};

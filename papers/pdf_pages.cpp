@@ -70,6 +70,20 @@ PdfPages::PdfPages(SheetSize size, PrinterScale printer)
 
 PdfPages::~PdfPages() = default;
 
+namespace {
+
+constexpr size_t kMostBytes = 4'000;  // of one text on paper: nobody reads on, and setting it takes minutes
+
+/// At a letter's end, with a sign that more was there.
+std::string cutShort(const std::string& words) {
+  if (words.size() <= kMostBytes) return words;
+  size_t end = kMostBytes;
+  while (end > 0 && (static_cast<unsigned char>(words[end]) & 0xC0) == 0x80) --end;
+  return words.substr(0, end) + "…";
+}
+
+}  // namespace
+
 PdfPages::Words PdfPages::set(const std::string& words, const TextStyle& style,
                               double width_mm) const {
   Words layout(pango_layout_new(context_.get()));
@@ -79,7 +93,8 @@ PdfPages::Words PdfPages::set(const std::string& words, const TextStyle& style,
   pango_font_description_set_absolute_size(font, style.size_mm * PANGO_SCALE);
   pango_layout_set_font_description(layout.get(), font);
   pango_font_description_free(font);
-  pango_layout_set_text(layout.get(), words.data(), static_cast<int>(words.size()));
+  const std::string shown = cutShort(words);
+  pango_layout_set_text(layout.get(), shown.data(), static_cast<int>(shown.size()));
   if (width_mm > 0) {
     pango_layout_set_width(layout.get(), static_cast<int>(width_mm * PANGO_SCALE));
     pango_layout_set_wrap(layout.get(), PANGO_WRAP_WORD_CHAR);

@@ -250,6 +250,11 @@ void readPlans(Database& db, Work& work, Beyond& beyond) {
 }
 
 void readFacts(Database& db, Record& record, Beyond& beyond) {
+  QSqlQuery facts = db.run(QStringLiteral("SELECT count(*) FROM fact"));
+  if (facts.next() && facts.value(0).toULongLong() > job_limits::kMostFacts)
+    throw Error("record: " + sqlWord(facts, 0) + " facts are more than " +
+                    std::to_string(job_limits::kMostFacts),
+                "job file", "open another copy; the file was left as it is");
   // files from before there were scans lack the table
   std::map<std::string, std::shared_ptr<const std::string>> pictures;
   if (db.hasTable(QStringLiteral("scan")))

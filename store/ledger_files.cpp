@@ -78,10 +78,13 @@ bool endsIn(const fs::path& path, const char* ending) {
 
 }  // namespace
 
+fs::path ownShopFolder() {
+  return QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString() +
+         "/rapt-thimble";
+}
+
 fs::path ownLedgerFile() {
-  const fs::path folder =
-      QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString() +
-      "/rapt-thimble";
+  const fs::path folder = ownShopFolder();
   std::error_code ignored;
   fs::create_directories(folder, ignored);
   return folder / "ledger.sqlite";

@@ -5,6 +5,8 @@
 
 namespace rt {
 
+/// Where the person's own ledger and the shop's own values lie, whether it is there or not.
+std::filesystem::path ownShopFolder();
 /// The person's own ledger; its folder is made if it is missing.
 std::filesystem::path ownLedgerFile();
 /// A ledger file that is there. Throws StoreError if it is not, or not ours.

@@ -11,7 +11,7 @@ inline constexpr size_t kMostPieces = 5'000, kMostZones = 2'000, kMostCorners = 
 inline constexpr size_t kMostStitches = 20'000'000;
 inline constexpr size_t kLongestText = 100'000, kLongestDrawing = 64u << 20;  ///< Bytes.
 inline constexpr size_t kMostHoopings = 2'000, kMostPlans = 1'000;
-inline constexpr size_t kMostFacts = 1'000'000, kMostScans = 2'000;
+inline constexpr size_t kMostFacts = 200'000, kMostScans = 2'000;
 inline constexpr size_t kMostScanBytes = 64u << 20;  ///< Of one photo, packed.
 inline constexpr size_t kMostWaits = 100'000;
 inline constexpr size_t kMostShared = 32;  ///< More than the plane of a photo has parameters.

@@ -56,6 +56,8 @@ SewStation::SewStation(const StationContext& context)
       pause_(button(tr("Pause"), tr("Stop the machine after this stitch"))),
       mounted_(
           button(tr("It is mounted and locked"), tr("The wanted frame is in the machine now"))),
+      allTheSame_(button(tr("Sew all the same"), tr("The reason is kept with the job and the ledger"))),
+      reason_(new QLineEdit),
       state_(paragraph({})),
       next_(new QLabel),
       facts_(paragraph({}, true)),
@@ -71,6 +73,10 @@ SewStation::SewStation(const StationContext& context)
   sew_->setObjectName(QStringLiteral("sewButton"));
   pause_->setObjectName(QStringLiteral("pauseButton"));
   mounted_->setObjectName(QStringLiteral("frameMounted"));
+  allTheSame_->setObjectName(QStringLiteral("sewAllTheSame"));
+  reason_->setObjectName(QStringLiteral("sewReason"));
+  reason_->setPlaceholderText(tr("Why it is sewn all the same"));
+  reason_->setAccessibleName(tr("Why it is sewn all the same"));
   hooping_->setObjectName(QStringLiteral("sewHooping"));
   state_->setObjectName(QStringLiteral("machineState"));
   next_->setObjectName(QStringLiteral("nextCall"));
@@ -86,6 +92,8 @@ void SewStation::buildRun() {
   column_->addWidget(hooping_);
   checks_->setSpacing(3);
   column_->addLayout(checks_);
+  column_->addWidget(reason_);
+  column_->addWidget(allTheSame_);
   machines_->setObjectName(QStringLiteral("machineChoice"));
   machines_->setAccessibleName(tr("Machine"));
   column_->addWidget(machines_);
@@ -159,6 +167,10 @@ void SewStation::connectAll() {
   connect(mounted_, &QPushButton::clicked, this, [this] {
     if (const Hooping* h = desk_.currentHooping())
       link_.mount(QString::fromStdString(h->hoop_id), false, true);
+  });
+  connect(allTheSame_, &QPushButton::clicked, this, &SewStation::overrule);
+  connect(reason_, &QLineEdit::textChanged, this, [this](const QString& text) {
+    allTheSame_->setEnabled(!text.trimmed().isEmpty());
   });
   connect(trace_, &QPushButton::clicked, &link_, &MachineLink::trace);
   connect(sew_, &QPushButton::clicked, this, [this] {
@@ -359,6 +371,7 @@ void SewStation::onPhase() {
   const auto against = hindranceIn(lines);
   const bool running = phase == Phase::Sewing || phase == Phase::ColourWait;
   if (isVisible() && !running) showChecks();
+  showOverrule(running ? std::nullopt : against);
   connect_->setVisible(!here);
   connect_->setEnabled(phase == Phase::Away);
   listMachines();
@@ -398,6 +411,28 @@ void SewStation::onPhase() {
                               phase == Phase::Done || (phase == Phase::Away && current)))
     emit called(phaseWords());
   lastPhase_ = phase;
+}
+
+/// What a person may go on in spite of from here; density is overruled where its findings stand.
+void SewStation::showOverrule(const std::optional<PreflightLine>& against) {
+  using What = ClearanceLine::What;
+  const bool may = against && (against->what == What::ClothNotReady ||
+                               against->what == What::SewnAlready ||
+                               against->what == What::SewnThrough);
+  reason_->setVisible(may);
+  allTheSame_->setVisible(may);
+  allTheSame_->setEnabled(!reason_->text().trimmed().isEmpty());
+}
+
+void SewStation::overrule() {
+  const auto against = hindranceIn(preflight(desk_.clearance()));
+  const std::string reason = reason_->text().trimmed().toStdString();
+  if (!against || reason.empty()) return;
+  reason_->clear();
+  if (against->what == ClearanceLine::What::ClothNotReady)
+    desk_.overruleAlignment(desk_.hooping(), reason);
+  else
+    desk_.overruleSewn(reason);
 }
 
 /// What eyes saw holds for one load of one machine: when that ended, another is there, or another

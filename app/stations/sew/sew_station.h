@@ -43,6 +43,8 @@ class SewStation : public StationPanel {
   void showNext();
   void onPhase();
   void forgetTicks(bool loaded);
+  void showOverrule(const std::optional<PreflightLine>& against);
+  void overrule();
   void listMachines();
   void connectChosen();
   void onTrace(const QVector<QPointF>& way);
@@ -61,7 +63,8 @@ class SewStation : public StationPanel {
   QComboBox *hooping_, *machines_;
   QVBoxLayout* checks_;
   std::array<QCheckBox*, 3> ticks_{};
-  QPushButton *connect_, *send_, *trace_, *sew_, *pause_, *mounted_;
+  QPushButton *connect_, *send_, *trace_, *sew_, *pause_, *mounted_, *allTheSame_;
+  QLineEdit* reason_;
   QLabel *state_, *next_, *facts_;
   QProgressBar* progress_;
   SpoolRow* spools_;
