@@ -103,6 +103,8 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
 
 MainWindow::~MainWindow() {
   opener_.waitForDone();
+  // a field that loses the focus on the way down still keeps what was typed; nobody shows it any more
+  QObject::disconnect(&desk_, &Desk::moved, nullptr, nullptr);
   cloth_->setLensAndHand(nullptr, nullptr);  // lens and hand go down with their stations
 }
 
