@@ -13,8 +13,7 @@ namespace {
 constexpr int kWidth = 620, kEdge = 24;
 }
 
-ChoiceBar::ChoiceBar(QWidget* over)
-    : QFrame(over), words_(new QLabel), ways_(new QHBoxLayout) {
+ChoiceBar::ChoiceBar(QWidget* over) : QFrame(over), words_(new QLabel), ways_(new QHBoxLayout) {
   setObjectName(QStringLiteral("choiceBar"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(16, 12, 16, 12);
@@ -42,10 +41,11 @@ void ChoiceBar::ask(const QString& words, const std::vector<Way>& ways) {
       way.run();
     });
   }
-  setStyleSheet(QStringLiteral("#choiceBar{background:%1;border:1px solid %2;border-left:5px solid %3;"
-                               "border-radius:6px}")
-                    .arg(look::colours().raised.name(), look::colours().line.name(),
-                         look::colours().check.name()));
+  setStyleSheet(
+      QStringLiteral("#choiceBar{background:%1;border:1px solid %2;border-left:5px solid %3;"
+                     "border-radius:6px}")
+          .arg(look::colours().raised.name(), look::colours().line.name(),
+               look::colours().check.name()));
   setAccessibleName(words);
   place();
   show();

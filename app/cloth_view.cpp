@@ -55,7 +55,9 @@ ClothView::ClothView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     eye_.centre_px = at.toPointF();
     update();
   });
-  desk.on(Part::Selection | Part::Weighing | Part::Comparison | Part::Hooping | Part::Record | Part::Scan | Part::View, this, qOverload<>(&QWidget::update));
+  desk.on(Part::Selection | Part::Weighing | Part::Comparison | Part::Hooping | Part::Record |
+              Part::Scan | Part::View,
+          this, qOverload<>(&QWidget::update));
 }
 
 void ClothView::setLensAndHand(Lens* lens, Hand* hand) {

@@ -103,7 +103,8 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
 
 MainWindow::~MainWindow() {
   opener_.waitForDone();
-  // a field that loses the focus on the way down still keeps what was typed; nobody shows it any more
+  // a field that loses the focus on the way down still keeps what was typed; nobody shows it any
+  // more
   QObject::disconnect(&desk_, &Desk::moved, nullptr, nullptr);
   cloth_->setLensAndHand(nullptr, nullptr);  // lens and hand go down with their stations
 }
@@ -403,7 +404,8 @@ void MainWindow::tell(const QString& text, bool problem) {
 
 void MainWindow::begin(const QString& path, bool demo) {
   setEnabled(false);
-  tell(path.isEmpty() ? tr("Opening …") : tr("Opening %1 …").arg(QFileInfo(path).fileName()), false);
+  tell(path.isEmpty() ? tr("Opening …") : tr("Opening %1 …").arg(QFileInfo(path).fileName()),
+       false);
   noticeTimer_.stop();
   const auto shown = [this](Station station) {
     notice_->hide();
@@ -492,17 +494,18 @@ bool MainWindow::saveAs() {
 
 void MainWindow::askWhichState(const QString& problem) {
   const QString name = QString::fromStdString(desk_.path().filename().string());
-  choice_->ask(tr("%1: %2. Nothing is lost: yours is here and in its autosaved copy, the other lies in "
-                  "the file.")
-                   .arg(name, problem),
-               {{tr("Show both"), tr("Hold the file's state against this one on the cloth"),
-                 [this] { compareWithTheirs(); }, false},
-                {tr("Save this one beside it"), tr("Under a name of its own; the file stays"),
-                 [this] { saveBeside(); }, true},
-                {tr("Take the file's"), tr("Yours stays one step of redo away"),
-                 [this] { takeTheirs(); }, true},
-                {tr("Save over it"), tr("The file's state is kept beside it under a name of its own"),
-                 [this] { saveOverTheirs(); }, true}});
+  choice_->ask(
+      tr("%1: %2. Nothing is lost: yours is here and in its autosaved copy, the other lies in "
+         "the file.")
+          .arg(name, problem),
+      {{tr("Show both"), tr("Hold the file's state against this one on the cloth"),
+        [this] { compareWithTheirs(); }, false},
+       {tr("Save this one beside it"), tr("Under a name of its own; the file stays"),
+        [this] { saveBeside(); }, true},
+       {tr("Take the file's"), tr("Yours stays one step of redo away"), [this] { takeTheirs(); },
+        true},
+       {tr("Save over it"), tr("The file's state is kept beside it under a name of its own"),
+        [this] { saveOverTheirs(); }, true}});
 }
 
 namespace {

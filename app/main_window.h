@@ -31,8 +31,9 @@ class MainWindow : public QMainWindow {
   Station station() const { return station_; }
   ClothView& cloth() { return *cloth_; }
   SewRibbon& ribbon() { return *ribbon_; }
-  /// At the start: the window stands at once and shows that it is opening; the job comes as soon as it
-  /// is read. Empty: edits of an earlier run, else the demo. Nothing pressed meanwhile is carried out.
+  /// At the start: the window stands at once and shows that it is opening; the job comes as soon as
+  /// it is read. Empty: edits of an earlier run, else the demo. Nothing pressed meanwhile is
+  /// carried out.
   void begin(const QString& path, bool demo);
   bool openPath(const QString& path);
   void openDemo(const std::string& name);

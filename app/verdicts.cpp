@@ -6,6 +6,7 @@
 #include "length.h"
 #include "proof_words.h"
 #include "release_words.h"
+#include "worst_seam.h"
 
 namespace rt {
 namespace {
@@ -39,9 +40,10 @@ StationVerdict briefVerdict(const Desk& desk) {
 }
 
 size_t mirroredTexts(const Job& job) {
-  return static_cast<size_t>(std::count_if(job.pieces.begin(), job.pieces.end(), [](const Piece& p) {
-    return std::holds_alternative<TextSource>(p.source) && p.place.mirrored;
-  }));
+  return static_cast<size_t>(
+      std::count_if(job.pieces.begin(), job.pieces.end(), [](const Piece& p) {
+        return std::holds_alternative<TextSource>(p.source) && p.place.mirrored;
+      }));
 }
 
 /// What the lettering wants; unset: it was read and agrees, or there is none.
@@ -52,26 +54,29 @@ std::optional<StationVerdict> letteringVerdict(const Desk& desk) {
   const QString proof = QString::fromStdString(proofOf(job));
   const size_t mirrored = mirroredTexts(job);
   if (ordered && !proof.isEmpty())
-    return StationVerdict{
-        State::Check,
-        accepted ? QObject::tr("Accepted, though it differs") : QObject::tr("Read the lettering again"),
-        QObject::tr("Against the order, %1.").arg(proof)};
+    return StationVerdict{State::Check,
+                          accepted ? QObject::tr("Accepted, though it differs")
+                                   : QObject::tr("Read the lettering again"),
+                          QObject::tr("Against the order, %1.").arg(proof)};
   if (!accepted && !ordered)
     return StationVerdict{
         State::UnderWay, QObject::tr("Nothing to read the lettering against"),
-        QObject::tr("The order text is empty. Type it at Brief (1) as the customer wrote it, or read "
-                    "the letters and accept them as they are.")};
+        QObject::tr(
+            "The order text is empty. Type it at Brief (1) as the customer wrote it, or read "
+            "the letters and accept them as they are.")};
   if (mirrored > 0)
     return StationVerdict{
         State::Check,
         counted(mirrored, QObject::tr("line of lettering is mirrored"),
                 QObject::tr("lines of lettering are mirrored")),
-        QObject::tr("Its letters cannot be read from the front. Mirror it back, unless that is meant.")};
+        QObject::tr(
+            "Its letters cannot be read from the front. Mirror it back, unless that is meant.")};
   if (!accepted)
     return StationVerdict{
         State::UnderWay, QObject::tr("Read the proof and accept it"),
-        QObject::tr("%1 × %2, %3 stitches. The letters agree with the order; a person has to say so "
-                    "before it is sewn.")
+        QObject::tr(
+            "%1 × %2, %3 stitches. The letters agree with the order; a person has to say so "
+            "before it is sewn.")
             .arg(oneUnit(desk, desk.statistics().bounds.width()),
                  oneUnit(desk, desk.statistics().bounds.height()),
                  grouped(desk.statistics().stitches))};
@@ -84,16 +89,16 @@ StationVerdict composeVerdict(const Desk& desk) {
             QObject::tr("Add a stitch file, artwork or a line of lettering.")};
   if (const auto lettering = letteringVerdict(desk)) return *lettering;
   const Box box = desk.statistics().bounds;
-  return {State::Ready,
-          QObject::tr("%1 laid out")
-              .arg(counted(desk.job().pieces.size(), QObject::tr("piece"), QObject::tr("pieces"))),
-          QObject::tr("%1 × %2, %3 stitches%4.")
-              .arg(oneUnit(desk, box.width()), oneUnit(desk, box.height()),
-                   grouped(desk.statistics().stitches),
-                   proofKey(desk.job()).empty() ? QString()
-                   : desk.job().brief.order_text.empty()
-                       ? QObject::tr(", lettering read and accepted")
-                       : QObject::tr(", spelled as ordered"))};
+  return {
+      State::Ready,
+      QObject::tr("%1 laid out")
+          .arg(counted(desk.job().pieces.size(), QObject::tr("piece"), QObject::tr("pieces"))),
+      QObject::tr("%1 × %2, %3 stitches%4.")
+          .arg(oneUnit(desk, box.width()), oneUnit(desk, box.height()),
+               grouped(desk.statistics().stitches),
+               proofKey(desk.job()).empty()          ? QString()
+               : desk.job().brief.order_text.empty() ? QObject::tr(", lettering read and accepted")
+                                                     : QObject::tr(", spelled as ordered"))};
 }
 
 StationVerdict densityVerdict(const Desk& desk) {
@@ -127,6 +132,11 @@ StationVerdict densityVerdict(const Desk& desk) {
                       .arg(mm2(first->value), mm2(first->limit),
                            QString::fromStdString(inWords(*first)))
                 : QString::fromStdString(inWords(*first)) + "."};
+  // a spot of under 1 mm² is no finding, and no figure under its limit either
+  if (r.summary.peak_mm_per_mm2 > limit.check)
+    return {State::Ready, QObject::tr("Sew"),
+            QObject::tr("Nowhere over %1 mm/mm² on as much as 1 mm²; the heaviest spot has %2.")
+                .arg(mm2(limit.check), mm2(r.summary.peak_mm_per_mm2))};
   return {State::Ready, QObject::tr("Sew"),
           QObject::tr("Heaviest place %1 of %2 mm/mm².")
               .arg(mm2(r.summary.peak_mm_per_mm2), mm2(limit.check))};
@@ -146,8 +156,8 @@ StationVerdict hoopingsVerdict(const Desk& desk) {
                             ? QObject::tr("No plan has fewer")
                             : QObject::tr("At least %1 are needed").arg(plan.lower_bound);
   QString seam;
-  if (plan.worst_seam_error_mm > 0)
-    seam = QObject::tr(" Worst seam %1 mm.").arg(plan.worst_seam_error_mm, 0, 'f', 2);
+  if (const Seam* worst = worstSeam(plan))
+    seam = QObject::tr(" Worst seam ± %1 mm.").arg(worst->error_mm, 0, 'f', 2);
   else if (n > 1)
     seam = QObject::tr(" No thread meets that of another.");
   return {plan.doubts.empty() ? State::Ready : State::Check,
@@ -173,8 +183,9 @@ StationVerdict alignVerdict(const Desk& desk) {
   const Measured* cloth = desk.moment().measuredAt(desk.hooping());
   if (cloth && cloth->unread)
     return {State::Stop, QObject::tr("Hooping %1 is not measured").arg(desk.hooping()),
-            QObject::tr("The last photo could not be read: %1. What was found before it counts no more. "
-                        "Take another, or throw this one away.")
+            QObject::tr(
+                "The last photo could not be read: %1. What was found before it counts no more. "
+                "Take another, or throw this one away.")
                 .arg(QString::fromStdString(cloth->problem))};
   if (!cloth || !cloth->alignment)
     return {cloth && cloth->marks > 0 ? State::UnderWay : State::Untouched,
@@ -215,7 +226,9 @@ StationVerdict sewVerdict(const Desk& desk) {
   const Clearance& clearance = desk.clearance();
   const QString head = QObject::tr("Hooping %1 of %2").arg(desk.hooping()).arg(all);
   if (const ClearanceLine* against = clearance.against())
-    return {forbids(against->what) ? State::Stop : done > 0 ? State::UnderWay : State::Check,
+    return {forbids(against->what) ? State::Stop
+            : done > 0             ? State::UnderWay
+                                   : State::Check,
             QObject::tr("%1: not yet").arg(head),
             QString::fromStdString(inWords(*against, clearance))};
   return {done > 0 ? State::UnderWay : State::Check, head,

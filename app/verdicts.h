@@ -15,8 +15,8 @@ struct StationVerdict {
 
 StationVerdict verdictOf(const Desk& desk, Station station);
 
-/// All verdicts as they are now, worked out once whenever something changed: head, thread of stations
-/// and tooltips read them here and compute nothing.
+/// All verdicts as they are now, worked out once whenever something changed: head, thread of
+/// stations and tooltips read them here and compute nothing.
 class VerdictBoard : public QObject {
   Q_OBJECT
  public:

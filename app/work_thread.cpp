@@ -58,8 +58,7 @@ void WorkThread::paintEvent(QPaintEvent*) {
       p.drawRoundedRect(box, 12, 12);
     }
     const double knot = std::min(24.0, box.height() * 0.36);
-    look::drawState(p, QRectF(x - knot / 2, box.top() + 7, knot, knot),
-                    board_.of(station).state);
+    look::drawState(p, QRectF(x - knot / 2, box.top() + 7, knot, knot), board_.of(station).state);
     p.setPen(look::colours().ink);
     p.setFont(look::text(9.5, here));
     p.drawText(QRectF(box.left(), box.top() + 8 + knot, box.width(), box.height() - knot - 9),

@@ -149,7 +149,8 @@ void addItemVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
       .ask("sheet", "Write the job sheet, PDF: threads in order with needle, minutes, metres",
            sheetCommand)
       ->add_option("-o", w->out, "File to write")
-      ->required()->check(named);
+      ->required()
+      ->check(named);
   CLI::App* batch =
       verbs.ask("batch", "The layout many times over, as a job of its own", batchCommand);
   batch->add_option("NEW", w->out, "File to make")->required();
@@ -161,8 +162,10 @@ void addItemVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   batch->add_option("--turn", w->frame_turn, "yes or no: pieces may be turned by 90°")
       ->check(CLI::IsMember({"yes", "no"}));
   batch->add_flag("--baste", w->baste, "An outline around each, all of them first");
-  batch->add_option("--long-names", w->long_names,
-                    "Names that come out below their face's least height: sew-small, two-lines, leave-out")
+  batch
+      ->add_option(
+          "--long-names", w->long_names,
+          "Names that come out below their face's least height: sew-small, two-lines, leave-out")
       ->check(CLI::IsMember({"sew-small", "two-lines", "leave-out"}));
   CLI::App* repeat =
       verbs.ask("again", "The same job once more, for another order text", repeatCommand);

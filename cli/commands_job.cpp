@@ -315,7 +315,8 @@ void addJob(CLI::App& app, Session& session) {
       ->ask("export", "Write the layout as it is sewn",
             [](const JobWords& words, const Bench&) { return exported(words); })
       ->add_option("-o", w->out, "Stitch list, or a drawing by its ending .svg")
-      ->required()->check(named);
+      ->required()
+      ->check(named);
   addPieceVerbs(*verbs, w);
   addLayoutVerbs(*verbs, w);
   addSettingsVerbs(*verbs, w);

@@ -200,9 +200,7 @@ void addInfo(CLI::App& app, Session& session) {
   auto file = std::make_shared<std::string>();
   c->add_option("FILE", *file, "Stitch list or stitch drawing")->required();
   c->callback([&session, file] {
-    session.run = [&session, file] {
-      return infoOf(readPattern(*file), session.bench().shop);
-    };
+    session.run = [&session, file] { return infoOf(readPattern(*file), session.bench().shop); };
   });
 }
 

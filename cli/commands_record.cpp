@@ -1,5 +1,5 @@
-// job FILE plan|release|align|sewn|overrule|new-cloth: from the layout to sewn cloth, by the same law
-// as the window.
+// job FILE plan|release|align|sewn|overrule|new-cloth: from the layout to sewn cloth, by the same
+// law as the window.
 #include "clearance.h"
 #include "error.h"
 #include "exchange.h"
@@ -19,32 +19,58 @@ namespace {
 const char* wordOf(ClearanceLine::What what) {
   using What = ClearanceLine::What;
   switch (what) {
-    case What::NoPlan: return "no-plan";
-    case What::PlanOutOfDate: return "plan-out-of-date";
-    case What::BeingWeighed: return "being-weighed";
-    case What::DensityFine: return "density-fine";
-    case What::DensityCheck: return "density-check";
-    case What::DensityStop: return "density-stop";
-    case What::DensityOverruled: return "density-overruled";
-    case What::ProofFine: return "proof-fine";
-    case What::ProofNotAccepted: return "proof-not-accepted";
-    case What::RoomInField: return "room-in-field";
-    case What::LeavesField: return "leaves-field";
-    case What::ClothNotMeasured: return "cloth-not-measured";
-    case What::PhotoNotRead: return "photo-not-read";
-    case What::PhotoBeingRead: return "photo-being-read";
-    case What::ClothReady: return "cloth-ready";
-    case What::ClothNotReady: return "cloth-not-ready";
-    case What::ClothOverruled: return "cloth-overruled";
-    case What::SewnThrough: return "sewn-through";
-    case What::SewnAlready: return "sewn-already";
-    case What::SewnOverruled: return "sewn-overruled";
-    case What::SewnAndGone: return "sewn-and-gone";
-    case What::EarlierUnsewn: return "earlier-unsewn";
-    case What::OtherFrame: return "other-frame";
-    case What::FrameOpen: return "frame-open";
-    case What::FootUp: return "foot-up";
-    case What::MachineFine: return "machine-fine";
+    case What::NoPlan:
+      return "no-plan";
+    case What::PlanOutOfDate:
+      return "plan-out-of-date";
+    case What::BeingWeighed:
+      return "being-weighed";
+    case What::DensityFine:
+      return "density-fine";
+    case What::DensityCheck:
+      return "density-check";
+    case What::DensityStop:
+      return "density-stop";
+    case What::DensityOverruled:
+      return "density-overruled";
+    case What::ProofFine:
+      return "proof-fine";
+    case What::ProofNotAccepted:
+      return "proof-not-accepted";
+    case What::RoomInField:
+      return "room-in-field";
+    case What::LeavesField:
+      return "leaves-field";
+    case What::ClothNotMeasured:
+      return "cloth-not-measured";
+    case What::PhotoNotRead:
+      return "photo-not-read";
+    case What::PhotoBeingRead:
+      return "photo-being-read";
+    case What::ClothReady:
+      return "cloth-ready";
+    case What::ClothNotReady:
+      return "cloth-not-ready";
+    case What::ClothOverruled:
+      return "cloth-overruled";
+    case What::SewnThrough:
+      return "sewn-through";
+    case What::SewnAlready:
+      return "sewn-already";
+    case What::SewnOverruled:
+      return "sewn-overruled";
+    case What::SewnAndGone:
+      return "sewn-and-gone";
+    case What::EarlierUnsewn:
+      return "earlier-unsewn";
+    case What::OtherFrame:
+      return "other-frame";
+    case What::FrameOpen:
+      return "frame-open";
+    case What::FootUp:
+      return "foot-up";
+    case What::MachineFine:
+      return "machine-fine";
   }
   return "";
 }
@@ -229,7 +255,8 @@ Json sewn(const JobWords& w, const Bench& bench) {
 
 Json overruled(const JobWords& w, const Bench& bench) {
   Open open(w.file);
-  if (w.text.empty()) throw Error("a reason is missing", "--reason", "say why it is sewn all the same");
+  if (w.text.empty())
+    throw Error("a reason is missing", "--reason", "say why it is sewn all the same");
   SettingKey key;
   if (w.part != "density") {
     const MadePlan& plan = planOf(open, w.file);
@@ -260,7 +287,8 @@ void addRecordVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   verbs.ask("plan", "Plan the hoopings; what is sewn stays as it lies on the cloth", planned);
   place(verbs.ask("release", "Whether a hooping may be sewn, and what stands in the way", released),
         false);
-  CLI::App* align = verbs.ask("align", "Needle points of a hooping, as `align --points` reads them", aligned);
+  CLI::App* align =
+      verbs.ask("align", "Needle points of a hooping, as `align --points` reads them", aligned);
   place(align, true);
   align->add_option("--points", w->path, "CSV: name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm");
   align->add_flag("--hooped-again", w->again, "What was found before counts no more");
@@ -269,8 +297,8 @@ void addRecordVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   sewing->add_option("--rows", w->rows_sewn, "Rows that are sewn; all of them without it")
       ->check(CLI::NonNegativeNumber);
   sewing->add_flag("--on-purpose", w->on_purpose, "Whatever stands in the way");
-  CLI::App* overrule = verbs.ask("overrule", "Go on in spite of a verdict, with a reason that is kept",
-                                 overruled);
+  CLI::App* overrule =
+      verbs.ask("overrule", "Go on in spite of a verdict, with a reason that is kept", overruled);
   overrule->add_option("OF", w->part, "density, alignment or sewn-already")
       ->required()
       ->check(CLI::IsMember({"density", "alignment", "sewn-already"}));

@@ -110,10 +110,11 @@ std::string storeName(const LedgerWords& words) {
 ServerUrl serverOf(const LedgerWords& words) {
   ServerUrl server = serverUrl(words.store);
   if (server.openWire())
-    std::fprintf(stderr,
-                 "warning: nothing says that the wire to %s is encrypted; add ?sslmode=require to the "
-                 "address, or verify-full with the server's certificate\n",
-                 server.host.c_str());
+    std::fprintf(
+        stderr,
+        "warning: nothing says that the wire to %s is encrypted; add ?sslmode=require to the "
+        "address, or verify-full with the server's certificate\n",
+        server.host.c_str());
   return server;
 }
 
@@ -262,8 +263,8 @@ void addLedger(CLI::App& app, Session& session) {
         const std::string time = utcTime(text);
         if (time.empty())
           throw CLI::ValidationError("\"" + text.substr(0, 40) +
-                                                    "\" is no time; write 2027-03-02 or "
-                                                    "2027-03-02T08:00:00Z");
+                                     "\" is no time; write 2027-03-02 or "
+                                     "2027-03-02T08:00:00Z");
         return time;
       });
   list->callback([&session, w] { session.run = [w] { return listEntries(*w); }; });

@@ -165,7 +165,9 @@ void addAlign(CLI::App& app, Session& session) {
   auto* points = c->add_option("--points", w->points, "Needle points, CSV");
   auto* photo =
       c->add_option("--photo", w->photo, "Photo of the hooping, PNG or JPEG")->excludes(points);
-  c->add_option("--rectified", w->rectified, "The photo as the hoop's plane, PNG")->needs(photo)->check(named);
+  c->add_option("--rectified", w->rectified, "The photo as the hoop's plane, PNG")
+      ->needs(photo)
+      ->check(named);
   c->add_option("--fit", w->fit, "rigid, similarity or affine")
       ->check(CLI::IsMember({"rigid", "similarity", "affine"}));
   c->callback([&session, w] {

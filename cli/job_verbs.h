@@ -28,7 +28,8 @@ struct JobWords {
   std::optional<double> hidden, overlap, centre_line;
   std::string item, backing, holding, topper, colours, travel, hoop, style, order, school,
       frame_turn;
-  std::string size, names, anchor, edge, axis = "across", part = "colour", sewn_as, long_names = "sew-small";
+  std::string size, names, anchor, edge, axis = "across", part = "colour", sewn_as,
+                                         long_names = "sew-small";
 };
 
 using Edit = std::function<Job(Job, const JobWords&, const Bench&)>;

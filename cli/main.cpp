@@ -75,7 +75,8 @@ int fail(std::string line, ExitCode code) {
 
 bool knows(const CLI::App& app, const std::string& name) {
   const auto all = app.get_subcommands([](const CLI::App*) { return true; });
-  return std::any_of(all.begin(), all.end(), [&](const CLI::App* c) { return c->check_name(name); });
+  return std::any_of(all.begin(), all.end(),
+                     [&](const CLI::App* c) { return c->check_name(name); });
 }
 
 int written() {
@@ -92,8 +93,9 @@ int run(int argc, char** argv) {
                     addOrder, addJob, addPlan, addAlign, addTemplate, addSheets, addTags, addNest,
                     addExport, addQuote, addItems, addLedger})
     add(app, session);
-  app.footer("Every command takes --shop DIR (the folder of a shop's own limits, frames, threads and\n"
-             "rates; your own where nothing is said) or --shipped (what ships alone).");
+  app.footer(
+      "Every command takes --shop DIR (the folder of a shop's own limits, frames, threads and\n"
+      "rates; your own where nothing is said) or --shipped (what ships alone).");
   app.set_version_flag("--version", std::string(RT_VERSION));
   if (argc > 1 && argv[1][0] != '-' && !knows(app, argv[1]))
     return fail("there is no command \"" + std::string(argv[1]).substr(0, 60) +

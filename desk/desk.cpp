@@ -14,6 +14,7 @@
 #include "recent_jobs.h"
 #include "release_words.h"
 #include "server_url.h"
+#include "worst_seam.h"
 
 namespace rt {
 namespace {
@@ -61,8 +62,8 @@ std::string chosenStore(const std::filesystem::path& state) {
 std::filesystem::path waitingPlace(const std::filesystem::path& state, const std::string& store) {
   if (!namesServer(store)) return store;
   const ServerUrl server = serverUrl(store);
-  std::string name = "ledger-server-" + server.host + "-" + std::to_string(server.port) + "-" +
-                     server.database;
+  std::string name =
+      "ledger-server-" + server.host + "-" + std::to_string(server.port) + "-" + server.database;
   for (char& c : name)
     if (!std::isalnum(static_cast<unsigned char>(c)) && c != '-' && c != '.') c = '_';
   return state / name;
@@ -176,7 +177,8 @@ void Desk::connectParts() {
   connect(&seams_, &SeamCheck::measured, this, &Desk::keepSeams);
 }
 
-/// All that changed in one go is told in one go; what a listener changes is told when all have heard.
+/// All that changed in one go is told in one go; what a listener changes is told when all have
+/// heard.
 void Desk::tell(Parts parts) {
   pending_ |= parts;
   if (telling_) return;
@@ -256,14 +258,16 @@ void Desk::choosePlan() {
   const Work& work = document_.work();
   const MadePlan* current = planFor(work, layoutPrint());
   moment_.plan_current = current && !sequencing();
-  const MadePlan* shown = current ? current : work.plans.empty() ? nullptr : work.plans.back().get();
+  const MadePlan* shown = current              ? current
+                          : work.plans.empty() ? nullptr
+                                               : work.plans.back().get();
   if (shown != moment_.shown) {
     moment_.shown = shown;
     pending_ |= Part::Plan;
   }
   const int hooping =
       !shown ? 0 : std::clamp(moment_.hooping, 1, static_cast<int>(shown->plan.hoopings.size()));
-  const int setting = !settingAt(hooping, 1)                 ? 0
+  const int setting = !settingAt(hooping, 1)                ? 0
                       : settingAt(hooping, moment_.setting) ? moment_.setting
                                                             : 1;
   if (hooping != moment_.hooping || setting != moment_.setting) pending_ |= Part::Hooping;
@@ -352,7 +356,8 @@ void Desk::checkSeams() {
 }
 
 void Desk::keepSeams(const SeamQuestion& question, const SeamAnswer& answer) {
-  if (!moment_.shown || moment_.shown->id != question.plan) return;  // another job was taken meanwhile
+  if (!moment_.shown || moment_.shown->id != question.plan)
+    return;  // another job was taken meanwhile
   for (const SeamSeen& s : answer.seams) {
     LedgerEntry e;
     e.event = "seam";
@@ -474,10 +479,11 @@ void Desk::takeJournals() {
 
 void Desk::sayBroughtBack(bool any) {
   if (!any) return;
-  emit said(document_.diverged()
-                ? tr("Edits that were not saved have been brought back. The file was saved by others "
-                     "since: what it holds is one step of undo away, and saving asks which to keep.")
-                : tr("Edits that were not saved have been brought back. Save to keep them."));
+  emit said(
+      document_.diverged()
+          ? tr("Edits that were not saved have been brought back. The file was saved by others "
+               "since: what it holds is one step of undo away, and saving asks which to keep.")
+          : tr("Edits that were not saved have been brought back. Save to keep them."));
 }
 
 void Desk::setShopLimits(const std::optional<ShopLimits>& limits) {
@@ -520,8 +526,7 @@ void Desk::keepRun(const std::string& job_id, int hooping, double predicted_s, d
                    bool whole) {
   // predictions are compared with the model as it was shipped, so that learning does not chase
   // itself
-  ledger_.add(
-      entryFor(RunEntry{job_id, hooping, shop_.asShipped_s(predicted_s), taken_s, whole}));
+  ledger_.add(entryFor(RunEntry{job_id, hooping, shop_.asShipped_s(predicted_s), taken_s, whole}));
 }
 
 std::shared_ptr<const Lettering> Desk::lettering(const Piece& piece) const {
@@ -595,14 +600,16 @@ void Desk::planSoFar() {
 
 void Desk::seekAdvice() {
   if (!planCurrent()) return;
-  studies_.advice().ask({job(), moment_.shown->id, std::make_shared<const HoopingPlan>(moment_.shown->plan),
+  studies_.advice().ask({job(), moment_.shown->id,
+                         std::make_shared<const HoopingPlan>(moment_.shown->plan),
                          std::make_shared<const Bench>(bench())});
 }
 
 std::shared_ptr<const std::vector<PlanAdvice>> Desk::advice() const {
   const auto& study = studies_.advice();
   const auto& asked = study.lastInput();
-  if (!moment_.shown || !asked || asked->plan != moment_.shown->id || !(asked->job == job())) return nullptr;
+  if (!moment_.shown || !asked || asked->plan != moment_.shown->id || !(asked->job == job()))
+    return nullptr;
   return study.last();
 }
 
@@ -619,7 +626,7 @@ void Desk::takePlan() {
       document_.addPlan(next, printOf(*study.lastInput()->layout), study.lastInput()->settings);
       LedgerEntry e;
       e.event = "plan";
-      e.worst_mm = next.plan.worst_seam_error_mm;
+      if (const Seam* worst = worstSeam(next.plan)) e.worst_mm = worst->error_mm;
       e.note = std::to_string(next.plan.hoopings.size()) + " hoopings";
       note(std::move(e));
       sayPlan(next);
@@ -637,16 +644,19 @@ void Desk::sayPlan(const NextPlan& next) {
   QStringList names;
   for (const std::string& name : next.added) names << QString::fromStdString(name);
   if (!names.isEmpty())
-    words << (next.added_to > 0 ? tr("%1 is a run of its own in hooping %2.")
-                                      .arg(names.join(QStringLiteral(", ")))
-                                      .arg(next.added_to)
-                                : tr("%1 are runs of their own in clampings that are planned already.")
-                                      .arg(names.join(QStringLiteral(", "))));
+    words << (next.added_to > 0
+                  ? tr("%1 is a run of its own in hooping %2.")
+                        .arg(names.join(QStringLiteral(", ")))
+                        .arg(next.added_to)
+                  : tr("%1 are runs of their own in clampings that are planned already.")
+                        .arg(names.join(QStringLiteral(", "))));
   if (next.fresh_hoopings > 0)
     words << tr("The rest takes %1 more.")
-                 .arg(next.fresh_hoopings == 1 ? tr("hooping") : tr("%1 hoopings").arg(next.fresh_hoopings));
+                 .arg(next.fresh_hoopings == 1 ? tr("hooping")
+                                               : tr("%1 hoopings").arg(next.fresh_hoopings));
   if (next.lost_stitches > 0)
-    words << tr("%1 stitches lie on the cloth that the layout has no more: what takes their place would "
+    words << tr("%1 stitches lie on the cloth that the layout has no more: what takes their place "
+                "would "
                 "be sewn over them. Undo the change (Ctrl+Z), or look at the cloth before you sew.")
                  .arg(next.lost_stitches);
   emit said(words.join(QStringLiteral(" ")));
@@ -784,15 +794,15 @@ void Desk::finishedAt(const SettingKey& key, bool whole, double taken_s) {
   const int index = run_.sent()->hooping, setting = run_.sent()->setting;
   if (settingAt(index, setting + 1)) {
     setHooping(index, setting + 1);
-    const bool moves =
-        !(settingAt(index, setting)->field == settingAt(index, setting + 1)->field);
-    emit said(moves ? tr("Setting %1 of hooping %2 is done. Bring the frame to its next setting; the "
-                         "cloth stays clamped.")
-                          .arg(setting)
-                          .arg(index)
-                    : tr("Setting %1 of hooping %2 is done. One more run follows in the same clamping.")
-                          .arg(setting)
-                          .arg(index));
+    const bool moves = !(settingAt(index, setting)->field == settingAt(index, setting + 1)->field);
+    emit said(
+        moves ? tr("Setting %1 of hooping %2 is done. Bring the frame to its next setting; the "
+                   "cloth stays clamped.")
+                    .arg(setting)
+                    .arg(index)
+              : tr("Setting %1 of hooping %2 is done. One more run follows in the same clamping.")
+                    .arg(setting)
+                    .arg(index));
   } else if (hoopingAt(index + 1)) {
     setHooping(index + 1);
     emit said(tr("Hooping %1 is done. Hoop the cloth for hooping %2 and align it (6).")
@@ -805,9 +815,10 @@ void Desk::finishedAt(const SettingKey& key, bool whole, double taken_s) {
 
 void Desk::setLedgerStore(const std::string& store) {
   if (!store.empty() && serverUrl(store).openWire())
-    emit said(tr("Nothing says that the wire to %1 is encrypted: who sits on it can read along. Add "
-                 "?sslmode=require to the address, or verify-full with the server's certificate.")
-                  .arg(QString::fromStdString(serverUrl(store).host)));
+    emit said(
+        tr("Nothing says that the wire to %1 is encrypted: who sits on it can read along. Add "
+           "?sslmode=require to the address, or verify-full with the server's certificate.")
+            .arg(QString::fromStdString(serverUrl(store).host)));
   if (!store.empty()) {
     // made for its owner before the address is in it
     std::ofstream(state_ / kStoreFile, std::ios::app).close();

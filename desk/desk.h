@@ -115,7 +115,8 @@ class Desk : public QObject {
   /// Job files opened or saved last, newest first.
   std::vector<std::filesystem::path> recentJobs() const;
   bool recover();
-  /// What `document().read` found, with all that its machines sewed since. False: there was nothing.
+  /// What `document().read` found, with all that its machines sewed since. False: there was
+  /// nothing.
   bool take(JobDocument::Read read);
   bool recovered() const { return document_.recovered(); }
   bool autosave() { return document_.autosave(); }
@@ -170,9 +171,7 @@ class Desk : public QObject {
   SettingKey keyOf(int hooping, int setting = 1) const;
   /// Field of a hooping, as it lies in the machine.
   Field fieldOf(const Hooping& hooping) const;
-  Record::Sewn sewn(int hooping, int setting = 1) const {
-    return moment_.sewnAt(hooping, setting);
-  }
+  Record::Sewn sewn(int hooping, int setting = 1) const { return moment_.sewnAt(hooping, setting); }
   /// Whether all settings of a hooping are sewn.
   bool sewnThrough(int hooping) const;
   std::vector<Mark> marksOf(int hooping) const { return record().marks(keyOf(hooping)); }
@@ -212,8 +211,8 @@ class Desk : public QObject {
   void overruleSewn(const std::string& reason);
   /// Another cloth: nothing of the job is sewn on it, and nothing measured.
   void replaceCloth();
-  /// Sends a hooping to the machine, placed by its own alignment. Throws Error with what stands in the
-  /// way: its clearance is asked anew.
+  /// Sends a hooping to the machine, placed by its own alignment. Throws Error with what stands in
+  /// the way: its clearance is asked anew.
   void sendHooping(int hooping, int setting = 1);
   /// Sews it, or goes on where it stopped.
   void sewOn();
@@ -274,7 +273,8 @@ class Desk : public QObject {
   bool keptAlready(const OutcomeEntry& outcome) const;
   void takePlan();
   void keepSeams(const SeamQuestion& question, const SeamAnswer& answer);
-  void keepRun(const std::string& job_id, int hooping, double predicted_s, double taken_s, bool whole);
+  void keepRun(const std::string& job_id, int hooping, double predicted_s, double taken_s,
+               bool whole);
   void finishedAt(const SettingKey& key, bool whole, double taken_s);
 
   std::filesystem::path state_;

@@ -38,8 +38,8 @@ void JobDocument::change(const QString& name, Job next, const QString& run) {
   try {
     requireSound(next);
   } catch (const Error& problem) {
-    return emit failed(tr("That is more than a job can hold: %1.").arg(
-        QString::fromStdString(problem.problem())));
+    return emit failed(
+        tr("That is more than a job can hold: %1.").arg(QString::fromStdString(problem.problem())));
   }
   Job before = std::exchange(work_.job, next);
   touched();

@@ -42,9 +42,9 @@ class JobDocument : public QObject {
   /// Another number for each job that was taken in hand: late results tell by it whose they are.
   size_t number() const { return number_; }
 
-  /// One undoable step to a new value of the job; no step if nothing changes. A job that could not be
-  /// saved and opened again is refused: `failed` says why, and the job stays.
-  /// `run`: steps of one run of typing are one (see History::push).
+  /// One undoable step to a new value of the job; no step if nothing changes. A job that could not
+  /// be saved and opened again is refused: `failed` says why, and the job stays. `run`: steps of
+  /// one run of typing are one (see History::push).
   void change(const QString& name, Job next, const QString& run = {});
   /// What happened and what was planned is kept, never undone.
   void add(Happening happening);

@@ -32,7 +32,8 @@ class KeeperDoor {
     const std::lock_guard lock(guard_);
     if (!keeper_) return;
     QMetaObject::invokeMethod(
-        keeper_, [keeper = keeper_, what = std::move(what)] { what(*keeper); }, Qt::QueuedConnection);
+        keeper_, [keeper = keeper_, what = std::move(what)] { what(*keeper); },
+        Qt::QueuedConnection);
   }
 
  private:
@@ -135,9 +136,10 @@ class LedgerWorker : public QObject {
   }
   void say(const QString& words) {
     fine_ = words.isEmpty();
-    door_->tell([words, waiting = pending().entries().size(), moves = moves_](LedgerKeeper& keeper) {
-      if (moves == keeper.moves_) keeper.setTrouble(words, waiting);
-    });
+    door_->tell(
+        [words, waiting = pending().entries().size(), moves = moves_](LedgerKeeper& keeper) {
+          if (moves == keeper.moves_) keeper.setTrouble(words, waiting);
+        });
   }
   void tell(const QString& words) {
     door_->tell([words](LedgerKeeper& keeper) { emit keeper.told(words); });
@@ -166,8 +168,8 @@ LedgerKeeper::LedgerKeeper(std::string store, std::filesystem::path beside, QObj
       worker_, [worker = worker_] { worker->begin(); }, Qt::QueuedConnection);
 }
 
-/// A silent server is not waited for: what is not in it is in the file beside, and its thread, which
-/// touches nothing of ours any more, ends with the program.
+/// A silent server is not waited for: what is not in it is in the file beside, and its thread,
+/// which touches nothing of ours any more, ends with the program.
 LedgerKeeper::~LedgerKeeper() {
   door_->shut();
   QMetaObject::invokeMethod(

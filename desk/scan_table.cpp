@@ -35,8 +35,8 @@ void ScanTable::hold(std::optional<Held> held) {
   emit changed();
 }
 
-/// A scan that nobody has read (the program ended, or another hooping was gone to, before it was) is
-/// read when its hooping is in hand again.
+/// A scan that nobody has read (the program ended, or another hooping was gone to, before it was)
+/// is read when its hooping is in hand again.
 void ScanTable::findUnread() {
   const ScanTaken* last = shown();
   if (!last || !unread_.empty() || old(*last)) return;
@@ -143,8 +143,8 @@ void ScanTable::takeReading() {
                            read_.asked()->scan->scan.id == scan->scan.id;
   if (scan && scan->scan.id == unread_ && failed_here) {
     unread_.clear();
-    document_.add(ScanRead{held_->key, nowUtc(), scan->scan.id, newId(),
-                           read_.error()->problem(), {}});
+    document_.add(
+        ScanRead{held_->key, nowUtc(), scan->scan.id, newId(), read_.error()->problem(), {}});
   }
   if (read_.state() == StudyState::Ready && scan && scan->scan.id == unread_ && reading()) {
     unread_.clear();

@@ -56,8 +56,8 @@ class ScanTable : public QObject {
   bool busy() const { return intake_.running() || read_.running(); }
   /// A photo of the hooping in hand came, and what it says of the cloth is not known yet.
   bool measuring() const {
-    return held_ && ((intake_.running() && forKey_ == held_->key) ||
-                     (read_.running() && !unread_.empty()));
+    return held_ &&
+           ((intake_.running() && forKey_ == held_->key) || (read_.running() && !unread_.empty()));
   }
   /// The cloth is clamped anew: what was found before counts no more.
   void clampedAnew();

@@ -75,9 +75,8 @@ size_t SewingRun::knownRow() const {
   if (!sent_) return 0;
   Record journal;
   for (RowsSewn& fact : journal_.of(sent_->key.plan)) journal.add(std::move(fact));
-  const size_t row =
-      std::max({document_.work().record.sewn(sent_->key).row, journal.sewn(sent_->key).row,
-                link_.rememberedRow()});
+  const size_t row = std::max({document_.work().record.sewn(sent_->key).row,
+                               journal.sewn(sent_->key).row, link_.rememberedRow()});
   return std::min(row, sent_->rows.stitches.size());
 }
 
@@ -116,8 +115,7 @@ void SewingRun::keepChoice() {
 int SewingRun::stitchesBefore(size_t row) const {
   if (!sent_) return 0;
   const auto& rows = sent_->rows.stitches;
-  return static_cast<int>(
-      countRows(std::span(rows).first(std::min(row, rows.size())), Op::Stitch));
+  return static_cast<int>(countRows(std::span(rows).first(std::min(row, rows.size())), Op::Stitch));
 }
 
 void SewingRun::moveTo(size_t row) {

@@ -141,8 +141,7 @@ PartFile::~PartFile() {
   letGo(slot_);
 }
 
-GoneOnSignal::GoneOnSignal(fs::path file)
-    : file_(std::move(file)), slot_(keptForSignals(file_)) {}
+GoneOnSignal::GoneOnSignal(fs::path file) : file_(std::move(file)), slot_(keptForSignals(file_)) {}
 
 GoneOnSignal::~GoneOnSignal() {
   ::unlink(file_.c_str());

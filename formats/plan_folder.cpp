@@ -76,9 +76,9 @@ bool exchanged(const fs::path& staged, const fs::path& folder) {
   return ::renameat2(AT_FDCWD, staged.c_str(), AT_FDCWD, folder.c_str(), RENAME_EXCHANGE) == 0;
 }
 
-/// Other people's plain files of a folder stand in the staged one too, as the same files: then the two
-/// can change places in one step, and an end by force leaves one plan or the other whole. False where
-/// that cannot be done.
+/// Other people's plain files of a folder stand in the staged one too, as the same files: then the
+/// two can change places in one step, and an end by force leaves one plan or the other whole. False
+/// where that cannot be done.
 bool othersLinked(const fs::path& folder, const fs::path& staged) {
   std::error_code problem;
   for (const auto& entry : fs::directory_iterator(folder)) {

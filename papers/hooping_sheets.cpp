@@ -7,6 +7,7 @@
 #include "hooping_place.h"
 #include "length.h"
 #include "pdf_pages.h"
+#include "statistics.h"
 #include "stitch_limits.h"
 
 namespace rt {
@@ -113,10 +114,12 @@ class Sheets {
                  ? ", turned by " + std::to_string(s.field.turn_deg) + "° against the layout"
                  : ", not turned";
     y += pdf_.paragraph(kMargin_mm, y, room, frame, {3.2, false, TextAlign::Left});
-    const double minutes = sewingTime_s(s.pattern, options_.time) / 60;
+    // as it is sewn, with its ties and laps: what the machine counts
+    const Statistics sewn = statisticsOf(s.pattern, options_.time);
     y += pdf_.paragraph(kMargin_mm, y, room,
-                        grouped(s.stitches) + " stitches, " + formatNumber(s.thread_mm / 1000, 1) +
-                            " m of thread, about " + formatNumber(minutes, 0) +
+                        grouped(sewn.stitches) + " stitches, " +
+                            formatNumber(sewn.thread_mm / 1000, 1) + " m of thread, about " +
+                            formatNumber(sewn.sewing_time_s / 60, 0) +
                             " minutes of sewing. Expected to land within " +
                             formatNumber(h.predicted_error_mm, 2) + " mm (95 %).",
                         {3.2, false, TextAlign::Left});

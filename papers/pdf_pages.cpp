@@ -72,7 +72,8 @@ PdfPages::~PdfPages() = default;
 
 namespace {
 
-constexpr size_t kMostBytes = 4'000;  // of one text on paper: nobody reads on, and setting it takes minutes
+constexpr size_t kMostBytes =
+    4'000;  // of one text on paper: nobody reads on, and setting it takes minutes
 
 /// At a letter's end, with a sign that more was there.
 std::string cutShort(const std::string& words) {

@@ -1,4 +1,5 @@
-// What a shop knows, over what ships: its own limits, threads, frames and rates, read from its folder.
+// What a shop knows, over what ships: its own limits, threads, frames and rates, read from its
+// folder.
 #pragma once
 
 #include <functional>
@@ -14,12 +15,13 @@ struct ShopFiles {
   explicit ShopFiles(const std::filesystem::path& folder);
 };
 
-/// One value for whoever judges, plans, prices and prints: what ships, with the shop's own in place.
+/// One value for whoever judges, plans, prices and prints: what ships, with the shop's own in
+/// place.
 struct ShopValues {
-  Bench bench;                    ///< With the shop's own limits, threads and frames in place.
-  std::vector<Fabric> starting;   ///< Limits as they ship.
-  std::vector<Hoop> shipped;      ///< Frames that ship, …
-  std::vector<Hoop> own;          ///< … and those that were measured here; they stand before them.
+  Bench bench;                   ///< With the shop's own limits, threads and frames in place.
+  std::vector<Fabric> starting;  ///< Limits as they ship.
+  std::vector<Hoop> shipped;     ///< Frames that ship, …
+  std::vector<Hoop> own;         ///< … and those that were measured here; they stand before them.
   ShopLimitTable limits;
   Rates rates;
   bool rates_own = false;
@@ -27,8 +29,8 @@ struct ShopValues {
   std::vector<std::string> problems;
 };
 
-/// Reads the folder over what ships; a folder that is not there is a shop without values of its own.
-/// A file that cannot be read stays for its owner and is named in `problems`.
+/// Reads the folder over what ships; a folder that is not there is a shop without values of its
+/// own. A file that cannot be read stays for its owner and is named in `problems`.
 ShopValues openShop(Bench shipped, const std::filesystem::path& folder);
 
 }  // namespace rt

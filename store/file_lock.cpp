@@ -17,7 +17,8 @@ constexpr std::chrono::milliseconds kLook{20}, kPatience{15'000};
 
 /// Whether the name still means what was opened: a saving puts another file in its place.
 bool sameFile(int fd, const std::filesystem::path& file) {
-  struct stat open {}, named {};
+  struct stat open {
+  }, named{};
   return ::fstat(fd, &open) == 0 && ::stat(file.c_str(), &named) == 0 &&
          open.st_ino == named.st_ino && open.st_dev == named.st_dev;
 }

@@ -6,8 +6,8 @@
 namespace rt {
 
 /// Holds a file for as long as it lives: others that ask for it wait. A file that is replaced while
-/// one waits is asked for anew; one that is not there yet needs no lock. Not copyable. (flock(2): it
-/// goes with its program, however that ends; the file itself is not touched.)
+/// one waits is asked for anew; one that is not there yet needs no lock. Not copyable. (flock(2):
+/// it goes with its program, however that ends; the file itself is not touched.)
 class FileLock {
  public:
   /// Throws Error where another program keeps it for over 15 seconds.

@@ -15,8 +15,8 @@ constexpr const char *kList = "\x01list", *kWord = "\x01word", *kWas = "was", *k
 
 std::string placeOf(const Json& element, size_t index) {
   if (element.is_object() && element.contains("id"))
-    return "id " + (element["id"].is_string() ? element["id"].get<std::string>()
-                                              : element["id"].dump());
+    return "id " +
+           (element["id"].is_string() ? element["id"].get<std::string>() : element["id"].dump());
   return std::to_string(index);
 }
 
@@ -45,8 +45,8 @@ Json beyond(const Json& read, const Json& known) {
         if (Json part = beyond(read[i], *other); !part.is_null()) parts[place] = std::move(part);
     }
     if (!parts.is_null()) rest[kList] = std::move(parts);
-  } else if (read != known && ((read.is_string() && known.is_string()) ||
-                               (read.is_number() && known.is_number()))) {
+  } else if (read != known &&
+             ((read.is_string() && known.is_string()) || (read.is_number() && known.is_number()))) {
     rest[kWord] = {{kWas, known}, {kRead, read}};
   }
   return rest;
@@ -133,17 +133,19 @@ class ForeignReader {
       std::string type;
       db_.each(QStringLiteral("SELECT type FROM pragma_table_info(?) WHERE name=?"), {name, column},
                [&](const QSqlQuery& q) { type = sqlWord(q, 0); });
-      if (type.find_first_not_of("ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz ()0123456789,") !=
+      if (type.find_first_not_of(
+              "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz ()0123456789,") !=
           std::string::npos)
         type.clear();
       const std::string quoted = quotedName(column).toStdString();
       keep("ALTER TABLE " + std::string(known.name) + " ADD COLUMN " + quoted + " " + type);
-      db_.each(QStringLiteral("SELECT quote(%1),quote(%2) FROM %3 WHERE %1 IS NOT NULL LIMIT 1000000")
-                   .arg(quotedName(column), key, name),
-               {}, [&](const QSqlQuery& q) {
-                 keep("UPDATE " + std::string(known.name) + " SET " + quoted + "=" + sqlWord(q, 0) +
-                      " WHERE " + known.key + "=" + sqlWord(q, 1));
-               });
+      db_.each(
+          QStringLiteral("SELECT quote(%1),quote(%2) FROM %3 WHERE %1 IS NOT NULL LIMIT 1000000")
+              .arg(quotedName(column), key, name),
+          {}, [&](const QSqlQuery& q) {
+            keep("UPDATE " + std::string(known.name) + " SET " + quoted + "=" + sqlWord(q, 0) +
+                 " WHERE " + known.key + "=" + sqlWord(q, 1));
+          });
     }
   }
   void rows(const char* table, const char* name, const char* body,
@@ -173,22 +175,23 @@ void readForeign(Database& db, const std::vector<KnownTable>& known, UnknownPart
     std::string sql;
   };
   std::vector<Found> found;
-  db.each(QStringLiteral("SELECT type,name,sql FROM sqlite_master WHERE sql IS NOT NULL AND name NOT "
-                         "LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY type='table' DESC, rowid LIMIT 500"),
-          {}, [&](const QSqlQuery& q) {
-            found.push_back({q.value(0).toString(), q.value(1).toString(), sqlWord(q, 2)});
-          });
+  db.each(
+      QStringLiteral("SELECT type,name,sql FROM sqlite_master WHERE sql IS NOT NULL AND name NOT "
+                     "LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY type='table' DESC, rowid LIMIT 500"),
+      {}, [&](const QSqlQuery& q) {
+        found.push_back({q.value(0).toString(), q.value(1).toString(), sqlWord(q, 2)});
+      });
   bool aside = false;
   for (const KnownTable& t : known) reader.columns(t);
   reader.rows("meta", "key", "value", {"format", "id", "title", "edits", "saved"});
   reader.rows("concern", "name", "version", {"settings", "piece", "zone", "plan", "fact", "scan"});
   reader.rows("settings", "name", "body", {"brief", "sequence", "plan_settings", "job"});
   for (const Found& f : found) {
-    const bool ours =
-        f.name == QStringLiteral("meta") || f.name == QStringLiteral("concern") ||
-        f.name == QStringLiteral("settings") ||
-        std::any_of(known.begin(), known.end(),
-                    [&](const KnownTable& t) { return f.name == QLatin1String(t.name); });
+    const bool ours = f.name == QStringLiteral("meta") || f.name == QStringLiteral("concern") ||
+                      f.name == QStringLiteral("settings") ||
+                      std::any_of(known.begin(), known.end(), [&](const KnownTable& t) {
+                        return f.name == QLatin1String(t.name);
+                      });
     if (ours) continue;
     if (f.name == QLatin1String(kAside))
       aside = true;

@@ -8,8 +8,8 @@
 namespace rt {
 
 /// What a JSON text says beyond what the value read from it says again (`known`): members that are
-/// not known at any depth, and words and numbers that the value could not take. Lists are matched by their
-/// members' `id`, else by place. Null: nothing.
+/// not known at any depth, and words and numbers that the value could not take. Lists are matched
+/// by their members' `id`, else by place. Null: nothing.
 Json beyond(const Json& read, const Json& known);
 /// `now` with what was beyond the value when it was read. A member or word that the value says by
 /// now goes before.
@@ -38,8 +38,8 @@ struct KnownTable {
 /// Tables, columns, rows of settings, views, indexes and triggers that are not ours, as statements
 /// that make them again. Throws Error where they are over 64 MiB.
 void readForeign(Database& db, const std::vector<KnownTable>& known, UnknownParts& unknown);
-/// Runs them. One that cannot be run (a table that breaks its own rules) is set aside in the file as
-/// text and tried again at the next saving: nothing that was read keeps a job from being saved.
+/// Runs them. One that cannot be run (a table that breaks its own rules) is set aside in the file
+/// as text and tried again at the next saving: nothing that was read keeps a job from being saved.
 void writeForeign(Database& db, const UnknownParts& unknown);
 
 }  // namespace rt

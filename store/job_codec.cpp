@@ -326,8 +326,8 @@ void readJobSettings(const std::string& json, Job& job) {
   const Json j = parsedPart(json);
   job.tolerance_mm = j.value("tolerance_mm", 0.5);
   for (const Json& step : j.value("swatch", Json::array()))
-    job.swatch.push_back(
-        {step.at(0).get<std::string>(), wholeAt<int>(step.at(1), "step"), step.at(2).get<double>()});
+    job.swatch.push_back({step.at(0).get<std::string>(), wholeAt<int>(step.at(1), "step"),
+                          step.at(2).get<double>()});
   job.proof_accepted = j.value("proof_accepted", "");
   job.next_piece_id = whole(j, "next_piece_id", 1);
 }
@@ -409,8 +409,12 @@ Json seamJson(const Seam& s) {
           {"error_mm", s.error_mm}};
 }
 Seam seamFrom(const Json& s) {
-  return {wholeAt<int>(s.at("first"), "first"),      wholeAt<int>(s.at("second"), "second"), whole(s, "first_setting", 1),
-          whole(s, "second_setting", 1),  pointFrom(s.at("at")),     s.value("meets", true),
+  return {wholeAt<int>(s.at("first"), "first"),
+          wholeAt<int>(s.at("second"), "second"),
+          whole(s, "first_setting", 1),
+          whole(s, "second_setting", 1),
+          pointFrom(s.at("at")),
+          s.value("meets", true),
           s.at("error_mm").get<double>()};
 }
 
@@ -425,10 +429,14 @@ Json cuttingJson(const Cutting& c) {
           {"at", pointJson(c.at)}};
 }
 Cutting cuttingFrom(const Json& c) {
-  return {c.at("what").get<std::string>(), wholeAt<int>(c.at("first"), "first"),
-          wholeAt<int>(c.at("second"), "second"),       whole(c, "first_setting", 1),
-          whole(c, "second_setting", 1),    whole(c, "stitches", size_t{0}),
-          c.value("length_mm", 0.0),       pointFrom(c.at("at"))};
+  return {c.at("what").get<std::string>(),
+          wholeAt<int>(c.at("first"), "first"),
+          wholeAt<int>(c.at("second"), "second"),
+          whole(c, "first_setting", 1),
+          whole(c, "second_setting", 1),
+          whole(c, "stitches", size_t{0}),
+          c.value("length_mm", 0.0),
+          pointFrom(c.at("at"))};
 }
 
 constexpr std::pair<PlanDoubt::What, const char*> kDoubts[] = {
@@ -553,8 +561,8 @@ struct BodyOf {
     return Json{{"of", keyJson(h.of)}, {"time", h.time}, {"id", h.scan}}.dump();
   }
   std::string operator()(const ScanRead& h) const {
-    return Json{{"of", keyJson(h.of)},     {"time", h.time},       {"id", h.scan},
-                {"reading", h.reading},    {"problem", h.problem}, {"missing", h.missing}}
+    return Json{{"of", keyJson(h.of)},  {"time", h.time},       {"id", h.scan},
+                {"reading", h.reading}, {"problem", h.problem}, {"missing", h.missing}}
         .dump();
   }
   std::string operator()(const TakenOver& h) const {
@@ -575,9 +583,9 @@ std::string happeningJson(const Happening& happening) {
 }
 
 Happening happeningFrom(const std::string& kind, const std::string& json) {
-  static const std::set<std::string> known{"mark",         "marks-cleared", "sewn",
-                                           "overruled",    "scan",          "scan-dropped",
-                                           "scan-read",    "taken-over",    "cloth-replaced"};
+  static const std::set<std::string> known{"mark",      "marks-cleared", "sewn",
+                                           "overruled", "scan",          "scan-dropped",
+                                           "scan-read", "taken-over",    "cloth-replaced"};
   if (!known.contains(kind)) return UnknownHappening{kind, json};
   const Json j = parsedPart(json);
   const std::string time = j.value("time", "");
@@ -604,12 +612,16 @@ Happening happeningFrom(const std::string& kind, const std::string& json) {
   if (kind == "cloth-replaced") return ClothReplaced{time};
   if (kind == "marks-cleared") return MarksCleared{keyFrom(j.at("of")), time};
   if (kind == "sewn")
-    return RowsSewn{keyFrom(j.at("of")),       time,
-                    j.value("run", ""),        wholeAt<size_t>(j.at("from"), "from"),
-                    wholeAt<size_t>(j.at("row"), "row"), j.value("event", ""),
+    return RowsSewn{keyFrom(j.at("of")),
+                    time,
+                    j.value("run", ""),
+                    wholeAt<size_t>(j.at("from"), "from"),
+                    wholeAt<size_t>(j.at("row"), "row"),
+                    j.value("event", ""),
                     j.value("done", false)};
   return Overruled{time, j.at("of").get<std::string>(), keyFrom(j.at("setting")),
-                   wholeAt<size_t>(j.at("layout_print"), "layout_print"), j.at("reason").get<std::string>()};
+                   wholeAt<size_t>(j.at("layout_print"), "layout_print"),
+                   j.at("reason").get<std::string>()};
 }
 
 }  // namespace rt

@@ -91,8 +91,7 @@ void fillPlans(Database& db, const Work& work) {
 void fillFacts(Database& db, const Work& work) {
   size_t position = 0;
   for (const Happening& h : work.record.all()) {
-    const std::string body =
-        withBeyond(partOfFact(position), happeningJson(h), work.unknown.get());
+    const std::string body = withBeyond(partOfFact(position), happeningJson(h), work.unknown.get());
     db.run(QStringLiteral("INSERT INTO fact VALUES(?,?,?)"),
            {static_cast<qint64>(position++), sqlText(kindOf(h)), sqlText(body)});
   }
@@ -200,18 +199,19 @@ QString upTo(size_t most) {
 }
 
 void readPieces(Database& db, Job& job, Beyond& beyond) {
-  db.each(QStringLiteral(
-              "SELECT id,name,group_no,source,place,stitches FROM piece ORDER BY position") +
-              upTo(job_limits::kMostPieces),
-          {}, [&](const QSqlQuery& q) {
-            const std::string source = sqlWord(q, 3), place = sqlWord(q, 4);
-            job.pieces.push_back({wholeIn(q, 0, "piece"), sqlWord(q, 1), sourceFrom(source),
-                                  std::make_shared<const Pattern>(patternFrom(q.value(5).toByteArray())),
-                                  placementFrom(place), wholeIn(q, 2, "piece")});
-            const Piece& p = job.pieces.back();
-            beyond.keep(partOf(p, "source"), source, sourceJson(p.source));
-            beyond.keep(partOf(p, "place"), place, placementJson(p.place));
-          });
+  db.each(
+      QStringLiteral("SELECT id,name,group_no,source,place,stitches FROM piece ORDER BY position") +
+          upTo(job_limits::kMostPieces),
+      {}, [&](const QSqlQuery& q) {
+        const std::string source = sqlWord(q, 3), place = sqlWord(q, 4);
+        job.pieces.push_back(
+            {wholeIn(q, 0, "piece"), sqlWord(q, 1), sourceFrom(source),
+             std::make_shared<const Pattern>(patternFrom(q.value(5).toByteArray())),
+             placementFrom(place), wholeIn(q, 2, "piece")});
+        const Piece& p = job.pieces.back();
+        beyond.keep(partOf(p, "source"), source, sourceJson(p.source));
+        beyond.keep(partOf(p, "place"), place, placementJson(p.place));
+      });
   db.each(QStringLiteral("SELECT body FROM zone ORDER BY position") + upTo(job_limits::kMostZones),
           {}, [&](const QSqlQuery& q) {
             job.zones.push_back(zoneFrom(sqlWord(q, 0)));
@@ -225,8 +225,7 @@ void readPlans(Database& db, Work& work, Beyond& beyond) {
           [&](const QSqlQuery& q) {
             stitches[sqlWord(q, 0)][sqlWord(q, 1)] = patternFrom(q.value(2).toByteArray());
           });
-  db.each(QStringLiteral(
-              "SELECT id,time,layout_print,settings,body FROM plan ORDER BY position") +
+  db.each(QStringLiteral("SELECT id,time,layout_print,settings,body FROM plan ORDER BY position") +
               upTo(job_limits::kMostPlans),
           {}, [&](const QSqlQuery& q) {
             auto made = std::make_shared<MadePlan>();
@@ -263,18 +262,18 @@ void readFacts(Database& db, Record& record, Beyond& beyond) {
               pictures[sqlWord(q, 0)] =
                   std::make_shared<const std::string>(q.value(1).toByteArray().toStdString());
             });
-  db.each(QStringLiteral("SELECT kind,body FROM fact ORDER BY position") +
-              upTo(job_limits::kMostFacts),
-          {}, [&](const QSqlQuery& q) {
-            const std::string kind = sqlWord(q, 0), body = sqlWord(q, 1);
-            Happening h = happeningFrom(kind, body);
-            if (!std::holds_alternative<UnknownHappening>(h))
-              beyond.keep(partOfFact(record.all().size()), body, happeningJson(h));
-            if (auto* taken = std::get_if<ScanTaken>(&h))
-              if (const auto it = pictures.find(taken->scan.id); it != pictures.end())
-                taken->scan.bytes = it->second;
-            record.addRead(std::move(h));
-          });
+  db.each(
+      QStringLiteral("SELECT kind,body FROM fact ORDER BY position") + upTo(job_limits::kMostFacts),
+      {}, [&](const QSqlQuery& q) {
+        const std::string kind = sqlWord(q, 0), body = sqlWord(q, 1);
+        Happening h = happeningFrom(kind, body);
+        if (!std::holds_alternative<UnknownHappening>(h))
+          beyond.keep(partOfFact(record.all().size()), body, happeningJson(h));
+        if (auto* taken = std::get_if<ScanTaken>(&h))
+          if (const auto it = pictures.find(taken->scan.id); it != pictures.end())
+            taken->scan.bytes = it->second;
+        record.addRead(std::move(h));
+      });
 }
 
 const std::vector<KnownTable>& knownTables() {

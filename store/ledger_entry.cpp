@@ -37,8 +37,8 @@ std::string wordIn(const LedgerEntry& e, const char* name) {
 
 }  // namespace
 
-/// A clock that is set back while the program runs must put no end before its beginning: times go on
-/// from where they were until the clock has passed them.
+/// A clock that is set back while the program runs must put no end before its beginning: times go
+/// on from where they were until the clock has passed them.
 std::string nowUtc() {
   static std::mutex guard;
   static qint64 anchor_ms = 0;

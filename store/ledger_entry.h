@@ -48,7 +48,7 @@ struct RunEntry {
   std::string job_id;
   int hooping = 1;
   double predicted_s = 0, taken_s = 0;  ///< By the time model, and by the machine's clock.
-  bool whole = true;  ///< Without a break; others are kept and teach nothing.
+  bool whole = true;                    ///< Without a break; others are kept and teach nothing.
 };
 
 LedgerEntry entryFor(const Alignment& alignment, int hooping);

@@ -44,8 +44,7 @@ Notes notesOf(const fs::path& copy) {
 
 }  // namespace
 
-Recovery::Recovery(fs::path folder)
-    : folder_(std::move(folder)), window_(newId().substr(0, 8)) {
+Recovery::Recovery(fs::path folder) : folder_(std::move(folder)), window_(newId().substr(0, 8)) {
   std::error_code ignored;
   fs::create_directories(folder_, ignored);
   removeStalePartsIn(folder_);
@@ -111,8 +110,8 @@ std::optional<Recovery::Found> Recovery::load(const Copy& copy) const {
   }
 }
 
-/// Whether the job's own file holds all that the copy does. Files of format 1 did not count edits: of
-/// two such, a copy that differs is the later.
+/// Whether the job's own file holds all that the copy does. Files of format 1 did not count edits:
+/// of two such, a copy that differs is the later.
 bool Recovery::outlived(Found& found, const Copy& copy, const Work& saved) const {
   if (found.work == saved) return true;
   const std::string now = savedStamp(found.saved_as), then = notesOf(copy.file).stamp;

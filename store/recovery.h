@@ -10,15 +10,15 @@
 
 namespace rt {
 
-/// Keeps one autosaved copy for each job, file and window in a folder of its own: a variant that was
-/// saved under another name has a copy of its own, and two windows never write one between them.
-/// `keep` may be called from another thread.
+/// Keeps one autosaved copy for each job, file and window in a folder of its own: a variant that
+/// was saved under another name has a copy of its own, and two windows never write one between
+/// them. `keep` may be called from another thread.
 class Recovery {
  public:
   explicit Recovery(std::filesystem::path folder);
   ~Recovery();
-  /// Saves a copy; `saved_as` is the job's own file, or empty, `stamp` that file's as it was last read
-  /// or written here. Throws Error.
+  /// Saves a copy; `saved_as` is the job's own file, or empty, `stamp` that file's as it was last
+  /// read or written here. Throws Error.
   void keep(const Work& work, const std::filesystem::path& saved_as,
             const std::string& stamp = {}) const;
   /// The edits are safe in the job's own file (or given up): the copy goes.
@@ -36,8 +36,8 @@ class Recovery {
   /// The newest copy that can be read and whose window is gone, for a start without a file. Copies
   /// that the job's own file has overtaken are removed.
   std::optional<Found> newest() const;
-  /// A stamp for a file that this window saves: whoever finds a copy knows by it whether the file was
-  /// saved by the copy's own window.
+  /// A stamp for a file that this window saves: whoever finds a copy knows by it whether the file
+  /// was saved by the copy's own window.
   std::string newStamp() const;
 
  private:

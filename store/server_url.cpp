@@ -13,8 +13,8 @@ namespace {
 constexpr std::array<const char*, 6> kModes{"disable", "allow",     "prefer",
                                             "require", "verify-ca", "verify-full"};
 
-/// What stands behind the question mark. What is not known here is an error: a wish for an encrypted
-/// wire must never be dropped in silence.
+/// What stands behind the question mark. What is not known here is an error: a wish for an
+/// encrypted wire must never be dropped in silence.
 void readQuery(const QUrl& url, ServerUrl& out) {
   for (const auto& [key, value] : QUrlQuery(url).queryItems(QUrl::FullyDecoded)) {
     const std::string text = value.toStdString();
@@ -65,8 +65,7 @@ ServerUrl serverUrl(const std::string& store) {
   if (out.database.empty() || out.database.find('/') != std::string::npos)
     throw Error("the address names no database", out.shown(), remedy);
   if (out.host.empty()) throw Error("the address names no host", out.shown(), remedy);
-  if (url.hasFragment())
-    throw Error("the address has a part behind #", out.shown(), remedy);
+  if (url.hasFragment()) throw Error("the address has a part behind #", out.shown(), remedy);
   readQuery(url, out);
   return out;
 }

@@ -7,15 +7,18 @@
 
 namespace rt {
 
-/// `postgresql://user@host:port/name?sslmode=…&sslrootcert=…`; what is left out is as the server's own programs take it.
+/// `postgresql://user@host:port/name?sslmode=…&sslrootcert=…`; what is left out is as the server's
+/// own programs take it.
 struct ServerUrl {
   std::string user, host, database;
   std::string password;  ///< Never shown; better in PGPASSWORD or the password file.
   int port = 0;          ///< 0: the usual one.
-  /// `disable`, `allow`, `prefer`, `require`, `verify-ca`, `verify-full`, as the server's own programs
-  /// take it; empty: as they take it without one (they encrypt where the server offers it).
+  /// `disable`, `allow`, `prefer`, `require`, `verify-ca`, `verify-full`, as the server's own
+  /// programs take it; empty: as they take it without one (they encrypt where the server offers
+  /// it).
   std::string sslmode;
-  std::string sslrootcert;  ///< File of the certificate that the server's is held to; empty: the usual.
+  std::string
+      sslrootcert;  ///< File of the certificate that the server's is held to; empty: the usual.
   /// Without the password.
   std::string shown() const;
   /// Whether the wire goes to another computer and nothing says that it has to be encrypted: who

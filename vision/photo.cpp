@@ -50,8 +50,8 @@ cv::Mat readPng(std::span<const uint8_t> bytes) {
   return image;
 }
 
-/// What a decoder says of a picture that it could show, though not all of it was there. Bytes between
-/// its parts that nobody asked for harm nothing: some cameras leave them.
+/// What a decoder says of a picture that it could show, though not all of it was there. Bytes
+/// between its parts that nobody asked for harm nothing: some cameras leave them.
 bool harmless(const char* words) {
   return std::strstr(words, "extraneous bytes") != nullptr;
 }

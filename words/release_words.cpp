@@ -39,8 +39,9 @@ std::string densityWords(const ClearanceLine& l) {
 std::string fieldWords(const ClearanceLine& l) {
   std::string out = "Frame " + l.name;
   if (l.limit != 0) out += ", the file is turned by " + formatNumber(l.limit, 0) + "°";
-  return out + (l.what == What::LeavesField ? ": the sewing leaves it by " + mm(l.value) + "."
-                                            : ": the sewing keeps " + mm(l.value) + " from its edge.");
+  return out + (l.what == What::LeavesField
+                    ? ": the sewing leaves it by " + mm(l.value) + "."
+                    : ": the sewing keeps " + mm(l.value) + " from its edge.");
 }
 
 std::string clothWords(const ClearanceLine& l, const Clearance& of) {
@@ -68,14 +69,16 @@ std::string sewnWords(const ClearanceLine& l) {
     case What::SewnThrough:
       return "This is sewn: it lies on the cloth. Choose what comes next.";
     case What::SewnAlready:
-      return stitches(l.count) + " of it lie on the cloth already, sewn under an earlier plan: they "
+      return stitches(l.count) +
+             " of it lie on the cloth already, sewn under an earlier plan: they "
              "would be sewn twice. Plan again (4), or overrule it with a reason.";
     case What::SewnOverruled:
       return "Sewn over what lies there" + because(l) + ".";
     case What::SewnAndGone:
       return stitches(l.count) + " lie on the cloth that the layout has no more.";
     default:
-      return "Hooping " + std::to_string(l.count) + " comes before this one and is not sewn through.";
+      return "Hooping " + std::to_string(l.count) +
+             " comes before this one and is not sewn through.";
   }
 }
 

@@ -320,9 +320,8 @@ namespace {
 constexpr double kSamePlace_mm = 0.01;
 
 void letGoAt(PlanSettings& s, Point origin) {
-  std::erase_if(s.pinned, [&](const PinnedFrame& p) {
-    return distance(p.origin, origin) < kSamePlace_mm;
-  });
+  std::erase_if(s.pinned,
+                [&](const PinnedFrame& p) { return distance(p.origin, origin) < kSamePlace_mm; });
 }
 
 }  // namespace

@@ -57,8 +57,8 @@ Job waiting(Job job, const OperatorStop& stop);
 Job proofAccepted(Job job);
 /// Other settings for the plan. Throws Error for an overlap that is none, or an empty frame.
 Job plannedWith(Job job, PlanSettings settings);
-/// A hooping's frame held so far from where it lies; the rest is planned around it. What is held stays
-/// at its place in the order that was asked for, and the first stays the first.
+/// A hooping's frame held so far from where it lies; the rest is planned around it. What is held
+/// stays at its place in the order that was asked for, and the first stays the first.
 Job heldAt(Job job, const Hooping& hooping, Point by);
 /// … and let go again.
 Job letGo(Job job, const Hooping& hooping);

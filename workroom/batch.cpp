@@ -103,7 +103,9 @@ class BatchMaker {
   /// Parted at the space nearest to the middle; as it is without one.
   static std::string inTwoLines(const std::string& name) {
     size_t best = std::string::npos;
-    const auto off = [&](size_t at) { return std::abs(2 * static_cast<double>(at) - static_cast<double>(name.size())); };
+    const auto off = [&](size_t at) {
+      return std::abs(2 * static_cast<double>(at) - static_cast<double>(name.size()));
+    };
     for (size_t at = name.find(' '); at != std::string::npos; at = name.find(' ', at + 1))
       if (best == std::string::npos || off(at) < off(best)) best = at;
     if (best == std::string::npos) return name;
@@ -183,7 +185,7 @@ class BatchMaker {
   NamedCopies own_;
   NamedCopies& known_;
   std::vector<std::string> texts_, names_;  // as set, and as ordered; those left out are in neither
-  Box box_;  // of one piece, its basting in it
+  Box box_;                                 // of one piece, its basting in it
   int text_ = 0;
   std::vector<Piece> basting_;
   Batch batch_;

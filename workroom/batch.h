@@ -29,8 +29,8 @@ struct SmallName {
   friend bool operator==(const SmallName&, const SmallName&) = default;
 };
 
-/// The layout with each name in it, kept from one working out of a batch to the next: names are typed
-/// letter by letter.
+/// The layout with each name in it, kept from one working out of a batch to the next: names are
+/// typed letter by letter.
 struct NamedCopies {
   Job one;
   std::map<std::string, Job> copies;  ///< By the text as it is set.
@@ -43,14 +43,14 @@ struct Batch {
   int hoopings = 0;
   int free_places = 0;  ///< Left in the last one: so many more cost no hooping.
   double cloth_mm2 = 0, field_use = 0;
-  std::vector<SmallName> small;           ///< Sewn below their face's least height.
-  std::vector<std::string> left_out;      ///< Names that were asked to be left out.
+  std::vector<SmallName> small;       ///< Sewn below their face's least height.
+  std::vector<std::string> left_out;  ///< Names that were asked to be left out.
 };
 
 /// The layout of `one` as a batch in a job of its own (without an id). Colours are joined over each
-/// hooping; pieces are nested by the largest of them; the order text becomes that of all pieces, so that the proof reads them all. Throws
-/// Error for an empty layout, names without lettering to set them in, a piece larger than the field
-/// and counts that are none.
+/// hooping; pieces are nested by the largest of them; the order text becomes that of all pieces, so
+/// that the proof reads them all. Throws Error for an empty layout, names without lettering to set
+/// them in, a piece larger than the field and counts that are none.
 Batch batchOf(const Job& one, const BatchWish& wish, const Bench& bench,
               NamedCopies* known = nullptr);
 

@@ -23,7 +23,8 @@ constexpr size_t kKept = 4u << 20;   // bytes of a scan that are kept as they ca
 constexpr double kEdgeReach_mm = 3;  // a hand draws no better
 constexpr double kBand_mm = 4;       // of a seam or an edge that is no ring
 constexpr double kClosed = 0.15;     // of its size: a stroke that ends so near is a ring
-constexpr int kQualities[] = {88, 75, 60, 45};  // of what is packed again, the best that may be kept
+constexpr int kQualities[] = {88, 75, 60,
+                              45};  // of what is packed again, the best that may be kept
 
 std::span<const uint8_t> bytesOf(const std::string& text) {
   return {reinterpret_cast<const uint8_t*>(text.data()), text.size()};

@@ -17,8 +17,8 @@ bool counts(Kind kind) {
   return kind != Kind::Tie && kind != Kind::Mark && kind != Kind::Basting;
 }
 
-/// Who sews a row: a clamping by its index (from 1), a setting that stays, or a fresh clamping; rows
-/// that are no stitch are nobody's.
+/// Who sews a row: a clamping by its index (from 1), a setting that stays, or a fresh clamping;
+/// rows that are no stitch are nobody's.
 constexpr int kNobody = -1, kStays = 0, kFresh = 1 << 20;
 
 /// The number in a mark's name; 0 without one.
@@ -172,8 +172,8 @@ class Continuer {
     findHomesThatStay();
   }
 
-  /// For each block the clamping in which what of it stays is still to be sewn, the last of them; 0:
-  /// none, or all is sewn.
+  /// For each block the clamping in which what of it stays is still to be sewn, the last of them;
+  /// 0: none, or all is sewn.
   void findHomesThatStay() {
     stay_home_.assign(blocks_.size(), 0);
     for (const Hooping& h : out_.plan.hoopings)
@@ -247,8 +247,7 @@ class Continuer {
       const bool later = rest_[o] == 0 ? (home_[u] == kFresh || home_[u] > stay_home_[o])
                                        : home_[o] != kFresh && home_[u] == kFresh;
       if (later && said.emplace(nameOf(u), nameOf(o)).second)
-        out_.plan.doubts.push_back(
-            {PlanDoubt::What::TurnedOver, nameOf(u), nameOf(o), 0, 0, 0});
+        out_.plan.doubts.push_back({PlanDoubt::What::TurnedOver, nameOf(u), nameOf(o), 0, 0, 0});
     }
   }
 
@@ -273,10 +272,9 @@ class Continuer {
       run.index = static_cast<int>(h.settings.size()) + 1;
       run.id = freeId(h.id + "+");
       run.field = h.settings.front().field;
-      run.pattern = writeSetting(source_, row_field_, index, run.field,
-                                 base_.interlock_mm > 0 ? base_.interlock_mm
-                                                        : options_.rule.least_interlock_mm,
-                                 {});
+      run.pattern = writeSetting(
+          source_, row_field_, index, run.field,
+          base_.interlock_mm > 0 ? base_.interlock_mm : options_.rule.least_interlock_mm, {});
       countSewing(run);
       h.settings.push_back(std::move(run));
     }
@@ -306,8 +304,8 @@ class Continuer {
     const Box box = threadBounds(layout_).grown(2 * kLongestStitch_mm);
     PlacedField everywhere;
     everywhere.box = box;
-    const Pattern rest = writeSetting(source_, row_field_, kFresh, everywhere,
-                                      options_.rule.least_interlock_mm, {});
+    const Pattern rest =
+        writeSetting(source_, row_field_, kFresh, everywhere, options_.rule.least_interlock_mm, {});
     PlanOptions options = options_;
     std::erase_if(options.keep, [&](const std::string& name) {
       return std::find(rest.pieces.begin(), rest.pieces.end(), name) == rest.pieces.end();
@@ -386,13 +384,13 @@ class Continuer {
   std::vector<Block> blocks_;
   ThreadSource source_;
   ThreadBag all_, stays_;
-  std::vector<int> row_field_;            // per row: a clamping, kStays or kFresh
-  std::vector<bool> in_;                  // per row: sewn by a setting that stays
-  std::vector<size_t> rest_;              // per block: segments that are left to sew
-  std::vector<int> home_;                 // per block, as row_field_
-  std::vector<int> stay_home_;            // per block: where what stays of it is still to be sewn
+  std::vector<int> row_field_;  // per row: a clamping, kStays or kFresh
+  std::vector<bool> in_;        // per row: sewn by a setting that stays
+  std::vector<size_t> rest_;    // per block: segments that are left to sew
+  std::vector<int> home_;       // per block, as row_field_
+  std::vector<int> stay_home_;  // per block: where what stays of it is still to be sewn
   std::vector<std::pair<int, int>> overlaps_;
-  std::map<int, int> number_;             // of hoopings, in the earlier plan and in this one
+  std::map<int, int> number_;  // of hoopings, in the earlier plan and in this one
   ContinuedPlan out_;
 };
 

@@ -1,16 +1,16 @@
 // A plan that begins with thread on the cloth: what is sewn stays, the rest is planned around it.
 #pragma once
 
-#include <map>
 #include <cstdint>
+#include <map>
 #include <unordered_map>
 
 #include "planner.h"
 
 namespace rt {
 
-/// Laid thread as a bag of segments, to a thousandth of a millimetre, without direction. Ties, marks
-/// and basting are left out: they follow from how a layout is parted, not from what it is.
+/// Laid thread as a bag of segments, to a thousandth of a millimetre, without direction. Ties,
+/// marks and basting are left out: they follow from how a layout is parted, not from what it is.
 class ThreadBag {
  public:
   /// The thread of a list's first `rows` rows.
@@ -47,8 +47,9 @@ struct SewnRows {
 
 /// A setting of the earlier plan that stands in the new one.
 struct KeptSetting {
-  std::string setting;     ///< Its id, in both plans.
-  bool cut_short = false;  ///< Its layout changed while it was under way: it ends where it was sewn.
+  std::string setting;  ///< Its id, in both plans.
+  bool cut_short =
+      false;  ///< Its layout changed while it was under way: it ends where it was sewn.
   friend bool operator==(const KeptSetting&, const KeptSetting&) = default;
 };
 

@@ -18,9 +18,9 @@ Pattern inHoop(const PlanSetting& setting);
 Pattern inMachine(const Hooping& hooping, size_t setting, const Fit& lies, const Field& field);
 /// Rows of a setting on cloth that lies as measured, whether they stay in the field or not.
 Pattern onMeasuredCloth(const Hooping& hooping, size_t setting, const Fit& lies);
-/// How far places keep from a field's edge, mm: the least of them; negative where one lies outside. In
-/// an oval, with half axes a and b, a place at r = |(x/a, y/b)| keeps at least (1 - r) · min(a, b)
-/// (r is a norm whose unit ball is the field), which is what is given. Infinite without places.
+/// How far places keep from a field's edge, mm: the least of them; negative where one lies outside.
+/// In an oval, with half axes a and b, a place at r = |(x/a, y/b)| keeps at least (1 - r) · min(a,
+/// b) (r is a norm whose unit ball is the field), which is what is given. Infinite without places.
 double roomIn(const Field& field, std::span<const Point> places);
 /// The same for the thread of rows in the field's frame.
 double roomIn(const Field& field, const Pattern& rows);

@@ -22,8 +22,9 @@ void eachLastHolder(const Work& work, Use&& use) {
 
 bool sameMarks(const Hooping& a, const Hooping& b) {
   return a.marks.size() == b.marks.size() &&
-         std::equal(a.marks.begin(), a.marks.end(), b.marks.begin(),
-                    [](const PlanMark& p, const PlanMark& q) { return p.id == q.id && p.at == q.at; });
+         std::equal(
+             a.marks.begin(), a.marks.end(), b.marks.begin(),
+             [](const PlanMark& p, const PlanMark& q) { return p.id == q.id && p.at == q.at; });
 }
 
 /// What the needle does, whatever the lists of threads and names look like.
@@ -72,10 +73,10 @@ std::string lastClamped(const Work& work, const MadePlan& plan) {
 
 ThreadBag threadOnCloth(const Work& work) {
   ThreadBag out;
-  eachLastHolder(work, [&](const MadePlan&, const Hooping&, const PlanSetting& s,
-                           const Record::Sewn& sewn) {
-    if (sewn.row > 0 || sewn.done) out.add(s.pattern, sewn.done ? SIZE_MAX : sewn.row);
-  });
+  eachLastHolder(
+      work, [&](const MadePlan&, const Hooping&, const PlanSetting& s, const Record::Sewn& sewn) {
+        if (sewn.row > 0 || sewn.done) out.add(s.pattern, sewn.done ? SIZE_MAX : sewn.row);
+      });
   return out;
 }
 

@@ -27,13 +27,14 @@ struct NextPlan {
   size_t lost_stitches = 0, fresh_hoopings = 0;
   friend bool operator==(const NextPlan&, const NextPlan&) = default;
 };
-/// Plans the layout: where something is sewn, from there (see continuedPlan). Throws as planHoopings.
+/// Plans the layout: where something is sewn, from there (see continuedPlan). Throws as
+/// planHoopings.
 NextPlan nextPlan(const Work& work, const Pattern& layout, const PlanOptions& options,
                   const Watch& watch = {});
 
-/// Keeps a plan with a new id, and what earlier plans knew of settings that are the same: those that
-/// it went on from, those whose stitches are the same, and those that lie at the same place with the
-/// same marks (their marks count; nothing of them was sewn). Gives its id.
+/// Keeps a plan with a new id, and what earlier plans knew of settings that are the same: those
+/// that it went on from, those whose stitches are the same, and those that lie at the same place
+/// with the same marks (their marks count; nothing of them was sewn). Gives its id.
 std::string keepPlan(Work& work, NextPlan next, size_t layout_print, const PlanSettings& settings,
                      const std::string& id, const std::string& time);
 

@@ -95,9 +95,9 @@ struct ScanDropped {
 /// was found before: nobody knows whether the cloth still lies so.
 struct ScanRead {
   SettingKey of;
-  std::string time, scan;            ///< Id of the scan.
-  std::string reading;               ///< Id under which its marks follow.
-  std::string problem = {};          ///< Why there is nothing to measure by; empty: it was read.
+  std::string time, scan;    ///< Id of the scan.
+  std::string reading;       ///< Id under which its marks follow.
+  std::string problem = {};  ///< Why there is nothing to measure by; empty: it was read.
   std::vector<std::string> missing = {};  ///< Marks that it should show and does not.
   friend bool operator==(const ScanRead&, const ScanRead&) = default;
 };
@@ -167,8 +167,8 @@ class Record {
   /// Whether anything happened under a plan.
   bool mentions(const std::string& plan) const;
 
-  /// All of this one, and after it what only the other knows: of two states of one job, saved side by
-  /// side.
+  /// All of this one, and after it what only the other knows: of two states of one job, saved side
+  /// by side.
   void take(const Record& other);
 
   friend bool operator==(const Record&, const Record&) = default;

@@ -52,8 +52,8 @@ SettingKey keyOf(const MadePlan& plan, const PlanSetting& setting);
 /// that are merely out of the program's range are refused too, nothing is guessed.
 Work checked(Work work);
 Job checked(Job job);
-/// The same without a copy: asked before a job is saved and when it is edited, too, so that whatever
-/// is saved can be opened.
+/// The same without a copy: asked before a job is saved and when it is edited, too, so that
+/// whatever is saved can be opened.
 void requireSound(const Work& work);
 void requireSound(const Job& job);
 

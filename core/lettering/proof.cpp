@@ -111,8 +111,8 @@ struct Middle {
   size_t front, a, b;
   /// Letters of the ordered text before a place, spaces not counted.
   size_t lettersTo(size_t end) const {
-    return end - static_cast<size_t>(std::count(ordered.begin(),
-                                                ordered.begin() + static_cast<long>(end), U' '));
+    return end - static_cast<size_t>(
+                     std::count(ordered.begin(), ordered.begin() + static_cast<long>(end), U' '));
   }
   /// Whether an added letter is its neighbour once more.
   bool doubled(size_t j) const {
@@ -142,9 +142,8 @@ std::vector<ProofMark> compared(const Middle& m) {
       i -= 2, j -= 2;
     } else if (j > 0 && here == table.at(i, j - 1) + table.extra(j - 1)) {
       if (b[j - 1] != kSeam)
-        marks.push_back(
-            markOf(m.doubled(m.front + j - 1) ? ProofKind::Doubled : ProofKind::Extra, {},
-                   {b[j - 1]}, place(i) + 1));
+        marks.push_back(markOf(m.doubled(m.front + j - 1) ? ProofKind::Doubled : ProofKind::Extra,
+                               {}, {b[j - 1]}, place(i) + 1));
       --j;
     } else {
       marks.push_back(markOf(ProofKind::Missing, {a[i - 1]}, {}, place(i)));

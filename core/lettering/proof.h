@@ -22,9 +22,9 @@ inline constexpr char kProofSeam = '\x1f';
 /// The cheapest way to turn the ordered text into the sewn one: letters kept, changed in case,
 /// changed, left out, added, or two neighbours exchanged (optimal string alignment; Boytsov 2011).
 /// A space between words counts like a letter, however wide it is and whether it is a line break;
-/// places count letters alone. An added letter equal to its neighbour is Doubled. Time and memory go
-/// with the product of what is left between alike ends; over 3,000 letters of that are said to differ
-/// as a whole. Throws Error for broken UTF-8.
+/// places count letters alone. An added letter equal to its neighbour is Doubled. Time and memory
+/// go with the product of what is left between alike ends; over 3,000 letters of that are said to
+/// differ as a whole. Throws Error for broken UTF-8.
 std::vector<ProofMark> proofOf(const std::string& ordered, const std::string& sewn);
 
 }  // namespace rt

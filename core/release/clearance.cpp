@@ -30,10 +30,9 @@ ClearanceLine densityLine(const ReleaseFacts& known) {
   if (!known.weighed) return line(What::BeingWeighed, Weight::Bars);
   const DensityReport& r = *known.weighed;
   const auto of = [&](Verdict severity) {
-    return static_cast<size_t>(std::count_if(r.findings.begin(), r.findings.end(),
-                                             [&](const Finding& f) {
-                                               return f.severity == severity;
-                                             }));
+    return static_cast<size_t>(
+        std::count_if(r.findings.begin(), r.findings.end(),
+                      [&](const Finding& f) { return f.severity == severity; }));
   };
   if (r.verdict == Verdict::Stop) {
     if (const Overruled* word = known.work.record.overruledDensity(known.layout_print))
@@ -52,11 +51,10 @@ ClearanceLine densityLine(const ReleaseFacts& known) {
 /// As it will be sewn: where the cloth was found to lie, else where it was meant to.
 ClearanceLine roomLine(const Hooping& hooping, const PlanSetting& s, const Field& field,
                        const Measured& cloth) {
-  const double room =
-      roomIn(field, cloth.alignment
-                        ? onMeasuredCloth(hooping, static_cast<size_t>(s.index - 1),
-                                          cloth.alignment->fit)
-                        : inHoop(s));
+  const double room = roomIn(
+      field, cloth.alignment
+                 ? onMeasuredCloth(hooping, static_cast<size_t>(s.index - 1), cloth.alignment->fit)
+                 : inHoop(s));
   ClearanceLine out = room >= -kSame_mm ? line(What::RoomInField, Weight::Fine)
                                         : line(What::LeavesField, Weight::Bars);
   out.value = std::isinf(room) ? 0 : std::abs(room);
@@ -98,9 +96,8 @@ void addEarlier(const ReleaseFacts& known, std::vector<ClearanceLine>& to) {
   for (const Hooping& h : known.plan->plan.hoopings) {
     if (h.index >= known.hooping) return;
     const bool through = std::all_of(
-        h.settings.begin(), h.settings.end(), [&](const PlanSetting& s) {
-          return known.work.record.sewn(keyOf(*known.plan, s)).done;
-        });
+        h.settings.begin(), h.settings.end(),
+        [&](const PlanSetting& s) { return known.work.record.sewn(keyOf(*known.plan, s)).done; });
     if (through) continue;
     to.push_back(line(What::EarlierUnsewn, Weight::Look));
     to.back().count = static_cast<size_t>(h.index);
@@ -136,12 +133,10 @@ const ClearanceLine* Clearance::against(bool before_sending) const {
 
 Clearance clearanceOf(const ReleaseFacts& known) {
   Clearance out;
-  const bool there =
-      known.plan && known.hooping >= 1 &&
-      known.hooping <= static_cast<int>(known.plan->plan.hoopings.size());
+  const bool there = known.plan && known.hooping >= 1 &&
+                     known.hooping <= static_cast<int>(known.plan->plan.hoopings.size());
   if (!there) {
-    out.lines.push_back(
-        line(known.planned ? What::PlanOutOfDate : What::NoPlan, Weight::Bars));
+    out.lines.push_back(line(known.planned ? What::PlanOutOfDate : What::NoPlan, Weight::Bars));
     return out;
   }
   const Hooping& h = known.plan->plan.hoopings[static_cast<size_t>(known.hooping - 1)];
@@ -153,9 +148,8 @@ Clearance clearanceOf(const ReleaseFacts& known) {
   out.of = keyOf(*known.plan, s);
   out.cloth = measuredCloth(known.work, *known.plan, h, known.field, known.limits);
   out.lines.push_back(densityLine(known));
-  out.lines.push_back(proofAccepted(known.work.job)
-                          ? line(What::ProofFine, Weight::Fine)
-                          : line(What::ProofNotAccepted, Weight::Bars));
+  out.lines.push_back(proofAccepted(known.work.job) ? line(What::ProofFine, Weight::Fine)
+                                                    : line(What::ProofNotAccepted, Weight::Bars));
   out.lines.push_back(roomLine(h, s, known.field, out.cloth));
   addSewn(known, s, out.of, out.lines);
   if (known.gone > 0) {

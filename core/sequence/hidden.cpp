@@ -11,7 +11,7 @@ namespace rt {
 namespace {
 
 constexpr double kLeastPart_mm = 1.0;
-constexpr double kLeastPerCut_mm = 3.0;   // thread freed for each cut that it takes
+constexpr double kLeastPerCut_mm = 3.0;  // thread freed for each cut that it takes
 /// Hidden rows that are taken out together, at the least: the ways that are tried.
 constexpr size_t kStretches[] = {0, 30, 90};
 constexpr double kLinkStitch_mm = 7.0;    // of a way under the cover
@@ -254,7 +254,8 @@ class Remover {
   Remover(const Pattern& source, const Cover& cover, const Block& block)
       : source_(source), cover_(cover), block_(block) {}
 
-  /// True if anything was hidden. Stretches of fewer than `least` hidden rows stay as they are sewn.
+  /// True if anything was hidden. Stretches of fewer than `least` hidden rows stay as they are
+  /// sewn.
   bool split(size_t least = 0) {
     parts_.clear();
     part_ = {};
@@ -297,7 +298,8 @@ class Remover {
   void keepShort(size_t least) {
     const size_t rows = block_.last - block_.first;
     std::vector<bool> under(rows, false);
-    for (size_t i = 0; i < rows; ++i) under[i] = cover_.hides(source_.stitches[block_.first + i].at);
+    for (size_t i = 0; i < rows; ++i)
+      under[i] = cover_.hides(source_.stitches[block_.first + i].at);
     for (size_t i = 0; i < rows;) {
       size_t end = i;
       while (end < rows && under[end]) ++end;
@@ -475,10 +477,12 @@ bool frees(const Block& block, const std::vector<Stitch>& left) {
   return mm > kLeastPerCut_mm * static_cast<double>(countRows(left, Op::Trim) + 1);
 }
 
-/// What is left of a block, the quickest to sew of a few ways to take hidden thread out: all of it, or
-/// longer stretches only, as each takes a cut. Unset where none is quicker than the block as it is.
-std::optional<std::vector<Stitch>> quickest(const Pattern& pattern, Cover& cover, const Block& block,
-                                            double tie_mm, const TimeModel& time) {
+/// What is left of a block, the quickest to sew of a few ways to take hidden thread out: all of it,
+/// or longer stretches only, as each takes a cut. Unset where none is quicker than the block as it
+/// is.
+std::optional<std::vector<Stitch>> quickest(const Pattern& pattern, Cover& cover,
+                                            const Block& block, double tie_mm,
+                                            const TimeModel& time) {
   Remover remover(pattern, cover, block);
   std::vector<Stitch> whole(pattern.stitches.begin() + static_cast<long>(block.first),
                             pattern.stitches.begin() + static_cast<long>(block.last));

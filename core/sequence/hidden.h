@@ -27,9 +27,9 @@ struct Unhidden {
 /// margin inside their edge. Threads are cut where they enter the cover, and what is left is sewn
 /// on in its order, without reversing: from one part to the next straight on where the way is under
 /// 3 mm or lies under the cover (in stitches up to 7 mm), else over a tie-off, a trim and a tie-in.
-/// Parts under 1 mm are dropped. Nothing is taken out that would make the sewing longer, in stitches
-/// of a block or in seconds of the whole. Work grows with the sewn area over raster_mm². Throws Error for a
-/// margin or raster that is not over 0.
+/// Parts under 1 mm are dropped. Nothing is taken out that would make the sewing longer, in
+/// stitches of a block or in seconds of the whole. Work grows with the sewn area over raster_mm².
+/// Throws Error for a margin or raster that is not over 0.
 Unhidden withoutHidden(const Pattern& pattern, const HiddenOptions& options = {});
 
 }  // namespace rt

@@ -16,8 +16,8 @@ struct Piece {
 class Grid {
  public:
   explicit Grid(size_t blocks) : later_(blocks) {}
-  /// Tests a segment against those of earlier blocks, notes new overlaps, and keeps it. Blocks come in
-  /// their order.
+  /// Tests a segment against those of earlier blocks, notes new overlaps, and keeps it. Blocks come
+  /// in their order.
   void add(const Piece& piece) {
     const double reach = kThreadWidth_mm / 2;
     const int left = cell(std::min(piece.a.x, piece.b.x) - reach);

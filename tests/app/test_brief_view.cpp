@@ -202,7 +202,8 @@ class TestBriefView : public QObject {
     // a name that comes out too small is not sewn unasked
     auto* how = d_->find<QComboBox>("batchLong");
     auto* make = d_->find<QPushButton>("batchMake");
-    QVERIFY2(how && how->isVisible() && words->text().contains("WREN 4"), qPrintable(words->text()));
+    QVERIFY2(how && how->isVisible() && words->text().contains("WREN 4"),
+             qPrintable(words->text()));
     QVERIFY(!make->isEnabled());
     d_->choose("batchLong", "sewn small all the same");
     QVERIFY(make->isEnabled());

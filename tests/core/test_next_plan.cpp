@@ -25,8 +25,8 @@ void addSquare(Pattern& p, const std::string& name, const Box& box, uint32_t rgb
   bool right = true;
   for (double y = 0; y <= box.height(); y += 1, right = !right)
     for (double x = 0; x <= box.width(); x += 4)
-      p.stitches.push_back({at + Point{right ? x : box.width() - x, y}, 0, thread, piece, Op::Stitch,
-                            Kind::Fill});
+      p.stitches.push_back(
+          {at + Point{right ? x : box.width() - x, y}, 0, thread, piece, Op::Stitch, Kind::Fill});
 }
 
 /// Squares on a lattice, so that none overlaps another.
@@ -61,8 +61,7 @@ struct Shop {
   }
   const MadePlan& last() const { return *work.plans.back(); }
   void sew(int hooping, double part = 1) {
-    const PlanSetting& s =
-        last().plan.hoopings[static_cast<size_t>(hooping - 1)].settings.front();
+    const PlanSetting& s = last().plan.hoopings[static_cast<size_t>(hooping - 1)].settings.front();
     const size_t rows = s.pattern.stitches.size(),
                  row = part < 1 ? static_cast<size_t>(part * static_cast<double>(rows)) : rows;
     work.record.add(RowsSewn{keyOf(last(), s), "2031-01-02T00:00:00Z",
@@ -142,7 +141,8 @@ class TestNextPlan : public QObject {
       covers(shop.last().plan, layout);
     }
   }
-  /// Whatever is changed, moved or taken away: what is sewn is never sewn again, and all the rest is.
+  /// Whatever is changed, moved or taken away: what is sewn is never sewn again, and all the rest
+  /// is.
   void nothingIsSewnTwiceWhateverChanges() {
     std::mt19937 random = testing::seeded(613);
     for (int round = 0; round < 15; ++round) {
@@ -345,8 +345,7 @@ class TestNextPlan : public QObject {
     }());
     const Clearance c = asked(old, layout, &fine);
     QCOMPARE(c.against()->what, What::SewnAlready);
-    QCOMPARE(c.against()->count,
-             old.last().plan.hoopings[0].settings[0].stitches);
+    QCOMPARE(c.against()->count, old.last().plan.hoopings[0].settings[0].stitches);
     old.work.record.add(Overruled{"t", "sewn-already", c.of, 0, "twice for cover"});
     QVERIFY(lineOf(asked(old, layout, &fine), What::SewnOverruled));
   }

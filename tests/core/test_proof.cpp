@@ -46,7 +46,8 @@ class TestProof : public QObject {
     const std::string seam(1, kProofSeam);
     QVERIFY(kindsOf(proofOf("QUILL FEN", "QUILL" + seam + "FEN" + seam)).empty());
     QVERIFY(kindsOf(proofOf("QUILLFEN", "QUILL" + seam + "FEN" + seam)).empty());
-    QCOMPARE(kindsOf(proofOf("QUILLFEN", "QUILL" + seam + "FENN")), std::vector{ProofKind::Doubled});
+    QCOMPARE(kindsOf(proofOf("QUILLFEN", "QUILL" + seam + "FENN")),
+             std::vector{ProofKind::Doubled});
   }
   void eachSlipIsNamed() {
     QCOMPARE(kindsOf(proofOf("warden", "wardden")), std::vector{ProofKind::Doubled});

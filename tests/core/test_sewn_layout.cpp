@@ -142,10 +142,9 @@ class TestSewnLayout : public QObject {
       Job job;
       const int n = 2 + static_cast<int>(random() % 5);
       for (int i = 0; i < n; ++i)
-        job.pieces.push_back(square(i + 1,
-                                    {testing::between(random, -25, 25), testing::between(random, -25, 25)},
-                                    testing::between(random, 5, 50),
-                                    static_cast<uint32_t>(0x333333 * (1 + i % 4))));
+        job.pieces.push_back(
+            square(i + 1, {testing::between(random, -25, 25), testing::between(random, -25, 25)},
+                   testing::between(random, 5, 50), static_cast<uint32_t>(0x333333 * (1 + i % 4))));
       const Statistics before = sewn(job);
       job.sequence.hidden_margin_mm = testing::between(random, 0.3, 3);
       const Statistics after = sewn(job);

@@ -4,8 +4,8 @@
 #include <csignal>
 #include <fstream>
 
-#include "compose_actions.h"
 #include "actions.h"
+#include "compose_actions.h"
 #include "demo.h"
 #include "desk.h"
 #include "error.h"

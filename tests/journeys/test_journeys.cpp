@@ -1,5 +1,5 @@
-// Whole jobs through the real window, as people do them: twice, in another order, after an error. At
-// every step head, list, file, record and command line say the same.
+// Whole jobs through the real window, as people do them: twice, in another order, after an error.
+// At every step head, list, file, record and command line say the same.
 #include <QImage>
 #include <QPlainTextEdit>
 #include <QProcess>
@@ -55,8 +55,8 @@ class TestJourneys : public QObject {
     QVERIFY(!desk().path().empty());
     QVERIFY(loadWork(desk().path()) == desk().document().work());
     QProcess cli;
-    cli.start(RT_CLI, {"job", QString::fromStdString(desk().path().string()), "release", "--hooping",
-                       QString::number(desk().hooping()), "--setting",
+    cli.start(RT_CLI, {"job", QString::fromStdString(desk().path().string()), "release",
+                       "--hooping", QString::number(desk().hooping()), "--setting",
                        QString::number(desk().setting()), "--json", "--shop", d_->folder.path()});
     QVERIFY(cli.waitForFinished(60000));
     QVERIFY2(cli.exitCode() == 0, cli.readAllStandardError().constData());
@@ -188,7 +188,8 @@ class TestJourneys : public QObject {
     d_->key(Qt::Key_S, Qt::ControlModifier);
     d_->clickText("Save over it");
     QCOMPARE(loadJob(file("tags-mine.rapt").toStdString()).title, std::string("mine again"));
-    QCOMPARE(loadJob(file("tags-mine-other.rapt").toStdString()).title, std::string("theirs again"));
+    QCOMPARE(loadJob(file("tags-mine-other.rapt").toStdString()).title,
+             std::string("theirs again"));
   }
   /// Digits go to stations only from the cloth and the thread of work.
   void digitsStayWhereTheyAreTyped() {
@@ -233,7 +234,8 @@ class TestJourneys : public QObject {
     d_->asker->next = file("grey.png");
     d_->click("toolPhoto");
     d_->click("openScan");
-    QVERIFY(QTest::qWaitFor([&] { return !desk().scans().busy() && desk().scans().shown(); }, 30000));
+    QVERIFY(
+        QTest::qWaitFor([&] { return !desk().scans().busy() && desk().scans().shown(); }, 30000));
     agree();
     QVERIFY2(word().contains("not measured"), qPrintable(word()));
     QVERIFY(!desk().alignmentOf(desk().hooping()));

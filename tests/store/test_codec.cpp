@@ -146,14 +146,16 @@ class TestCodec : public QObject {
   void listsAreMatchedByIdElseByPlace() {
     const Json read = Json::parse(
         R"({"rows":[{"id":1,"a":2,"new":{"x":[1]}},{"id":7,"a":3,"more":true}],"points":[{"x":1,"z":9}]})");
-    const Json known = Json::parse(R"({"rows":[{"id":1,"a":2},{"id":7,"a":3}],"points":[{"x":1}]})");
+    const Json known =
+        Json::parse(R"({"rows":[{"id":1,"a":2},{"id":7,"a":3}],"points":[{"x":1}]})");
     const Json rest = beyond(read, known);
     Json now = known;
     addBeyond(now, rest);
     QVERIFY(now == read);
     Json turned = Json::parse(R"({"rows":[{"id":7,"a":5}],"points":[{"x":1}]})");
     addBeyond(turned, rest);
-    QVERIFY(turned == Json::parse(R"({"rows":[{"id":7,"a":5,"more":true}],"points":[{"x":1,"z":9}]})"));
+    QVERIFY(turned ==
+            Json::parse(R"({"rows":[{"id":7,"a":5,"more":true}],"points":[{"x":1,"z":9}]})"));
     QVERIFY(beyond(known, known).is_null());
   }
   void randomMembersComeBack() {
@@ -170,11 +172,11 @@ class TestCodec : public QObject {
   }
   void numbersOutOfRangeAreRefusedNotCast() {
     for (const char* bad : {"4294967298", "-1", "1e30", "2.5", "\"7\"", "null"})
-      QVERIFY_THROWS_EXCEPTION(
-          Error, sequenceFrom(std::string("{\"colours_by_hand\":[") + bad + "]}"));
+      QVERIFY_THROWS_EXCEPTION(Error,
+                               sequenceFrom(std::string("{\"colours_by_hand\":[") + bad + "]}"));
     for (const char* bad : {"4294967298", "1e30", "2.5"})
-      QVERIFY_THROWS_EXCEPTION(
-          Error, zoneFrom(std::string("{\"polygon\":[],\"layers\":") + bad + "}"));
+      QVERIFY_THROWS_EXCEPTION(Error,
+                               zoneFrom(std::string("{\"polygon\":[],\"layers\":") + bad + "}"));
     QCOMPARE(zoneFrom(R"({"polygon":[],"layers":3.0})").layers, 3);
   }
   void deepNestingIsRefused() {

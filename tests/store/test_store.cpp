@@ -153,10 +153,12 @@ class TestStore : public QObject {
       db.run("INSERT INTO concern VALUES('garment',3)");
       db.run("CREATE VIEW names AS SELECT name FROM piece");
       for (const char* sql :
-           {"UPDATE piece SET source=json_set(source,'$.newer','s'), place=json_set(place,'$.newer','p')",
+           {"UPDATE piece SET source=json_set(source,'$.newer','s'), "
+            "place=json_set(place,'$.newer','p')",
             "UPDATE zone SET body=json_set(body,'$.newer','z')",
             "UPDATE plan SET settings=json_set(settings,'$.newer','l'), "
-            "body=json_set(body,'$.newer','b','$.hoopings[0].newer','h','$.hoopings[0].settings[0].newer','t')",
+            "body=json_set(body,'$.newer','b','$.hoopings[0].newer','h','$.hoopings[0].settings[0]."
+            "newer','t')",
             "UPDATE fact SET body=json_set(body,'$.newer','f')",
             "UPDATE settings SET body=json_set(body,'$.newer','g') WHERE name='job'"})
         db.run(sql);
@@ -182,11 +184,16 @@ class TestStore : public QObject {
     QVERIFY(all("SELECT json_extract(body,'$.a')=1 FROM settings WHERE name='quilting'", 1));
     QVERIFY(all("SELECT version=3 FROM concern WHERE name='garment'", 1));
     QVERIFY(all("SELECT count(*)>0 FROM names", 1));
-    QVERIFY(all("SELECT json_extract(source,'$.newer')='s' AND json_extract(place,'$.newer')='p' FROM piece", 1));
+    QVERIFY(
+        all("SELECT json_extract(source,'$.newer')='s' AND json_extract(place,'$.newer')='p' FROM "
+            "piece",
+            1));
     QVERIFY(all("SELECT json_extract(body,'$.newer')='z' FROM zone", 1));
-    QVERIFY(all("SELECT json_extract(settings,'$.newer')='l' AND json_extract(body,'$.newer')='b' AND "
-                "json_extract(body,'$.hoopings[0].newer')='h' AND "
-                "json_extract(body,'$.hoopings[0].settings[0].newer')='t' FROM plan", 1));
+    QVERIFY(
+        all("SELECT json_extract(settings,'$.newer')='l' AND json_extract(body,'$.newer')='b' AND "
+            "json_extract(body,'$.hoopings[0].newer')='h' AND "
+            "json_extract(body,'$.hoopings[0].settings[0].newer')='t' FROM plan",
+            1));
     QVERIFY(all("SELECT json_extract(body,'$.newer')='f' FROM fact", 1));
     QVERIFY(all("SELECT json_extract(body,'$.newer')='g' FROM settings WHERE name='job'", 1));
   }

@@ -105,7 +105,8 @@ class TestBatch : public QObject {
       QVERIFY(copy.width() <= threadBounds(laidOut(tag_.pieces)).width() + 0.3);
   }
 
-  /// A name that comes out below what its face can be sewn at is told, whatever is then done with it.
+  /// A name that comes out below what its face can be sewn at is told, whatever is then done with
+  /// it.
   void namesThatComeOutTooSmallAreTold() {
     BatchWish wish;
     wish.names = {"Q24", "the keeper of the western reed beds at Quillfen", "R7"};

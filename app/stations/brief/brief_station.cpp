@@ -65,7 +65,8 @@ BriefStation::BriefStation(const StationContext& context)
   });
   connect(order_, &QPlainTextEdit::textChanged, this, [this] {
     if (order_->hasFocus())
-      set(tr("order text"),
+      set(
+          tr("order text"),
           [this](Brief& b) { b.order_text = order_->toPlainText().toStdString(); },
           QStringLiteral("order text"));
   });

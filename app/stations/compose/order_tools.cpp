@@ -190,17 +190,17 @@ void OrderTools::show(const SequenceFigures& f) {
                                                 .arg(f.travel_after_mm / 1000, 0, 'f', 1)
                                           : tr("Shortest ways between blocks"));
   const size_t less = f.stitches_before - std::min(f.stitches_before, f.stitches_after);
-  stitches_->setText(less == 0
-                         ? tr("Nothing lies hidden that would shorten the sewing")
-                         : tr("%1 stitches, %2 m and %3 lie hidden (trims %4 → %5); without them the "
-                              "heaviest place is %6 instead of %7 mm/mm²")
-                               .arg(grouped(less))
-                               .arg((f.thread_before_mm - f.thread_after_mm) / 1000, 0, 'f', 1)
-                               .arg(duration(f.hidden_before_s - f.hidden_after_s))
-                               .arg(f.hidden_trims_before)
-                               .arg(f.hidden_trims_after)
-                               .arg(f.peak_after, 0, 'f', 1)
-                               .arg(f.peak_before, 0, 'f', 1));
+  stitches_->setText(
+      less == 0 ? tr("Nothing lies hidden that would shorten the sewing")
+                : tr("%1 stitches, %2 m and %3 lie hidden (trims %4 → %5); without them the "
+                     "heaviest place is %6 instead of %7 mm/mm²")
+                      .arg(grouped(less))
+                      .arg((f.thread_before_mm - f.thread_after_mm) / 1000, 0, 'f', 1)
+                      .arg(duration(f.hidden_before_s - f.hidden_after_s))
+                      .arg(f.hidden_trims_before)
+                      .arg(f.hidden_trims_after)
+                      .arg(f.peak_after, 0, 'f', 1)
+                      .arg(f.peak_before, 0, 'f', 1));
   time_->setText(tr("As set: %1 on one needle (%2 saved), %3 on many")
                      .arg(duration(f.one_after_s),
                           duration(std::max(0.0, f.one_before_s - f.one_after_s)),

@@ -101,17 +101,21 @@ std::optional<Batch> BatchTool::worked() {
 QString BatchTool::nameWords(const Batch& b) const {
   QStringList out;
   if (blank_ > 0)
-    out << tr("%1 left out.").arg(counted(static_cast<size_t>(blank_), tr("empty line is"), tr("empty lines are")));
+    out << tr("%1 left out.")
+               .arg(counted(static_cast<size_t>(blank_), tr("empty line is"),
+                            tr("empty lines are")));
   if (!b.left_out.empty())
     out << tr("%1 left out as too long: %2.")
                .arg(counted(b.left_out.size(), tr("name is"), tr("names are")),
                     QString::fromStdString(b.left_out.front()));
   if (!b.small.empty())
-    out << tr("%1 too small: \"%2\" would be %3 high, its face is sewn well from %4. Choose two lines, "
+    out << tr("%1 too small: \"%2\" would be %3 high, its face is sewn well from %4. Choose two "
+              "lines, "
               "a larger place, a shorter name, or leave it out.")
                .arg(counted(b.small.size(), tr("name comes out"), tr("names come out")),
                     QString::fromStdString(b.small.front().name),
-                    oneUnit(desk_, b.small.front().height_mm), oneUnit(desk_, b.small.front().least_mm));
+                    oneUnit(desk_, b.small.front().height_mm),
+                    oneUnit(desk_, b.small.front().least_mm));
   return out.join(QStringLiteral(" "));
 }
 

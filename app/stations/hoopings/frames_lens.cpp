@@ -6,6 +6,7 @@
 #include "fields.h"
 #include "look.h"
 #include "verdicts.h"
+#include "worst_seam.h"
 
 namespace rt {
 namespace {
@@ -117,10 +118,7 @@ void FramesLens::seams(QPainter& p, const Eye& eye, const HoopingPlan& plan) con
     p.drawEllipse(eye.px(s.at), r, r);
   }
   // the worst one says its figure; the others when the pointer is over them
-  const Seam* worst = nullptr;
-  for (const Seam& s : plan.seams)
-    if (s.meets && (!worst || s.error_mm > worst->error_mm)) worst = &s;
-  if (worst)
+  if (const Seam* worst = worstSeam(plan))
     drawLabel(p, eye.px(worst->at) + QPointF(8, -24),
               QObject::tr("worst seam ± %1 mm").arg(worst->error_mm, 0, 'f', 2),
               look::colours().ink, false);

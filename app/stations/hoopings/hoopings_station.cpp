@@ -10,6 +10,7 @@
 #include "plan_folder.h"
 #include "plan_words.h"
 #include "square_check.h"
+#include "worst_seam.h"
 
 namespace rt {
 namespace {
@@ -545,10 +546,9 @@ void HoopingsStation::showFigures() {
   if (plan->settings() > plan->hoopings.size())
     add(tr("Settings"), number(plan->settings()), QStringLiteral("–"), false);
   add(tr("Pieces cut"), number(plan->crossings.size()), QString::number(g.crossings), true);
+  const Seam* worst = worstSeam(*plan);
   if (plan->hoopings.size() > 1 || !plan->seams.empty())
-    add(tr("Worst seam"),
-        plan->worst_seam_error_mm > 0 ? tr("± %1 mm").arg(plan->worst_seam_error_mm, 0, 'f', 2)
-                                      : tr("none"),
+    add(tr("Worst seam"), worst ? tr("± %1 mm").arg(worst->error_mm, 0, 'f', 2) : tr("none"),
         QStringLiteral("–"), true);
   const double each_s = desk_.bench().shop.practice.hooping_s;
   add(tr("To hoop and align"), duration(each_s * static_cast<double>(plan->hoopings.size())),
@@ -566,7 +566,7 @@ void HoopingsStation::showHoopings() {
       const QString name = h.settings.size() > 1 ? QString("%1.%2").arg(h.index).arg(s.index)
                                                  : QString::number(h.index);
       QString words = tr("%1   %2 st · ± %3 mm")
-                          .arg(name, grouped(s.stitches))
+                          .arg(name, grouped(countRows(s.pattern.stitches, Op::Stitch)))
                           .arg(h.predicted_error_mm, 0, 'f', 2);
       if (plan->hoopings.front().hoop_id != h.hoop_id ||
           !desk_.job().plan_settings.more_hoops.empty())

@@ -56,7 +56,8 @@ SewStation::SewStation(const StationContext& context)
       pause_(button(tr("Pause"), tr("Stop the machine after this stitch"))),
       mounted_(
           button(tr("It is mounted and locked"), tr("The wanted frame is in the machine now"))),
-      allTheSame_(button(tr("Sew all the same"), tr("The reason is kept with the job and the ledger"))),
+      allTheSame_(
+          button(tr("Sew all the same"), tr("The reason is kept with the job and the ledger"))),
       reason_(new QLineEdit),
       state_(paragraph({})),
       next_(new QLabel),
@@ -169,9 +170,8 @@ void SewStation::connectAll() {
       link_.mount(QString::fromStdString(h->hoop_id), false, true);
   });
   connect(allTheSame_, &QPushButton::clicked, this, &SewStation::overrule);
-  connect(reason_, &QLineEdit::textChanged, this, [this](const QString& text) {
-    allTheSame_->setEnabled(!text.trimmed().isEmpty());
-  });
+  connect(reason_, &QLineEdit::textChanged, this,
+          [this](const QString& text) { allTheSame_->setEnabled(!text.trimmed().isEmpty()); });
   connect(trace_, &QPushButton::clicked, &link_, &MachineLink::trace);
   connect(sew_, &QPushButton::clicked, this, [this] {
     // the thread that it waited for is on its needle now
@@ -199,9 +199,13 @@ void SewStation::sendOn() {
   });
 }
 
-void SewStation::onMoved() {
+void SewStation::showProgress() {
   progress_->setMaximum(std::max(1, link_.stitches()));
   progress_->setValue(link_.stitch());
+}
+
+void SewStation::onMoved() {
+  showProgress();
   const auto& sent = desk_.run().sent();
   if (!sent || !desk_.madePlan() || sent->key.plan != desk_.madePlan()->id) return;
   emit machineMoved(sent->hooping, sent->setting, link_.row(),
@@ -253,7 +257,7 @@ NextWait SewStation::aheadOf(size_t row) const {
   on.take = desk_.threadTake();
   on.bobbin_mm = desk_.bench().shop.bobbin_mm;
   on.bobbin_from = desk_.run().bobbinFrom();
-  return nextWait(sent->rows, row, on, slowed(desk_.bench().shop.time, desk_.timeFactor()));
+  return nextWait(sent->rows, row, on, desk_.bench().shop.time);
 }
 
 /// As the shelf calls it; the machine knows colours by their hex alone.
@@ -306,7 +310,7 @@ void SewStation::showSpools() {
   const bool sewing = here && link_.phase() >= MachineLink::Phase::Sewing;
   const Pattern& pattern = setting->pattern;
   const int needles = std::max(desk_.job().sequence.needles, 1);
-  const TimeModel time = slowed(desk_.bench().shop.time, desk_.timeFactor());
+  const TimeModel& time = desk_.bench().shop.time;  // what was learned is in it
   const auto runs = threadRuns(pattern, sewing ? link_.row() : 0, time,
                                needles > 1 ? Needles::Many : Needles::One);
   const NeedlePlan plan = planNeedles(pattern, needles);
@@ -401,6 +405,7 @@ void SewStation::onPhase() {
                 : row > 0                ? tr("Go on from row %1").arg(row)
                                          : tr("Sew"));
   progress_->setVisible(loaded);
+  showProgress();
   pause_->parentWidget()->setVisible(loaded && phase != Phase::Done);
   state_->setText(phaseWords());
   showNext();
@@ -416,9 +421,9 @@ void SewStation::onPhase() {
 /// What a person may go on in spite of from here; density is overruled where its findings stand.
 void SewStation::showOverrule(const std::optional<PreflightLine>& against) {
   using What = ClearanceLine::What;
-  const bool may = against && (against->what == What::ClothNotReady ||
-                               against->what == What::SewnAlready ||
-                               against->what == What::SewnThrough);
+  const bool may =
+      against && (against->what == What::ClothNotReady || against->what == What::SewnAlready ||
+                  against->what == What::SewnThrough);
   reason_->setVisible(may);
   allTheSame_->setVisible(may);
   allTheSame_->setEnabled(!reason_->text().trimmed().isEmpty());
@@ -440,10 +445,11 @@ void SewStation::overrule() {
 void SewStation::forgetTicks(bool loaded) {
   using Phase = MachineLink::Phase;
   const Phase phase = link_.phase();
-  const QString of = loaded && phase != Phase::Done
-                         ? link_.machineId() + QString::fromStdString(desk_.run().sent()->key.plan +
-                                                                      desk_.run().sent()->key.setting)
-                         : QString();
+  const QString of =
+      loaded && phase != Phase::Done
+          ? link_.machineId() + QString::fromStdString(desk_.run().sent()->key.plan +
+                                                       desk_.run().sent()->key.setting)
+          : QString();
   if (of == ticksOf_ && phase != Phase::Sending) return;
   ticksOf_ = of;
   for (QCheckBox* t : ticks_) {
@@ -525,7 +531,7 @@ void SewStation::refresh() {
   if (setting) {
     const Statistics s = statisticsOf(setting->pattern, desk_.bench().shop.time);
     facts << tr("%1 stitches, %2, %3 m of top thread.")
-                 .arg(grouped(s.stitches), duration(s.sewing_time_s * desk_.timeFactor()))
+                 .arg(grouped(s.stitches), duration(s.sewing_time_s))
                  .arg(topThread_mm(s, desk_.fabric().thickness_mm) / 1000, 0, 'f', 1);
     for (const OperatorStop& o : desk_.job().sequence.stops)
       facts << tr("It waits once: %1.").arg(QString::fromStdString(o.note));

@@ -49,6 +49,7 @@ class SewStation : public StationPanel {
   void connectChosen();
   void onTrace(const QVector<QPointF>& way);
   void onMoved();
+  void showProgress();
   bool looked() const;
   QString phaseWords() const;
   QString threadName(const QString& hex) const;
