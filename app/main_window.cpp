@@ -94,6 +94,7 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
           });
   desk.on(Part::Job | Part::View | Part::Selection, this, &MainWindow::refreshTop);
   connect(&desk.undo(), &History::indexChanged, this, &MainWindow::refreshTop);
+  desk.on(Part::Plan, this, &MainWindow::askOfCloth);
   connect(&desk, &Desk::said, this, [this](const QString& text) { tell(text, false); });
   connect(&desk, &Desk::failed, this, [this](const QString& text) { tell(text, true); });
   go(Station::Brief);
@@ -263,6 +264,10 @@ void MainWindow::buildSewingActions() {
   action(tr("One stitch on"), QKeySequence(tr("Ctrl+Right")), [this] { ribbon_->stepStitch(1); });
   action(tr("One stitch back"), QKeySequence(tr("Ctrl+Left")), [this] { ribbon_->stepStitch(-1); });
   action(tr("Make a test swatch of this fabric"), {}, [this] { makeSwatch(); });
+  action(tr("Another cloth: nothing of this job is sewn on it"), {}, [this] {
+    desk_.replaceCloth();
+    tell(tr("The job begins anew on another cloth. What was sewn stays in the ledger."), false);
+  });
 }
 
 void MainWindow::buildViewActions() {
@@ -521,6 +526,26 @@ std::filesystem::path freeBeside(const std::filesystem::path& file, const std::s
 }
 
 }  // namespace
+
+void MainWindow::askOfCloth() {
+  const MadePlan* plan = desk_.planCurrent() ? desk_.madePlan() : nullptr;
+  if (!plan || desk_.moment().gone == 0 || plan->id == askedOf_) return;
+  askedOf_ = plan->id;
+  choice_->ask(tr("%1 stitches lie on the cloth that the layout has no more: what takes their "
+                  "place would be sewn "
+                  "over them. Stitches that are taken out show.")
+                   .arg(grouped(desk_.moment().gone)),
+               {{tr("Undo the change"), tr("The layout is again what was sewn"),
+                 [this] {
+                   desk_.undo().undo();
+                   desk_.makePlan();
+                 }},
+                {tr("Sew it over them"), tr("As it is planned now"), [] {}},
+                {tr("It is another cloth"), tr("Nothing of this job is sewn on it"), [this] {
+                   desk_.replaceCloth();
+                   desk_.makePlan();
+                 }}});
+}
 
 void MainWindow::compareWithTheirs() {
   guarded(desk_, [this] {

@@ -63,6 +63,8 @@ class MainWindow : public QMainWindow {
   QAction* action(const QString& name, const QKeySequence& keys, std::function<void()> run);
   /// The job's file was saved by others: both states are shown, and either can be kept, or both.
   void askWhichState(const QString& problem);
+  /// A plan was made of a layout that has no more what lies on the cloth.
+  void askOfCloth();
   bool saveTo(const std::filesystem::path& path, JobDocument::Over over, const QString& told);
   void compareWithTheirs();
   void saveBeside();
@@ -93,6 +95,7 @@ class MainWindow : public QMainWindow {
   QSystemTrayIcon* tray_ = nullptr;
   QTimer noticeTimer_;
   QThreadPool opener_;
+  std::string askedOf_;  ///< The plan that the cloth was asked about.
   QElapsedTimer leaveAsked_;
   std::vector<QAction*> actions_;
   std::vector<StationPanel*> stations_;

@@ -17,6 +17,21 @@ const char* wordOf(MachineEvent::Kind kind) {
   }
 }
 
+/// How often the job went on on another cloth, and since when it is this one.
+struct Cloth {
+  int number = 0;
+  std::string since;
+};
+Cloth clothOf(const Record& record) {
+  Cloth out;
+  for (const Happening& h : record.all())
+    if (const auto* replaced = std::get_if<ClothReplaced>(&h)) {
+      ++out.number;
+      out.since = replaced->time;
+    }
+  return out;
+}
+
 }  // namespace
 
 SewingRun::SewingRun(JobDocument& document, LedgerKeeper& ledger,
@@ -44,9 +59,12 @@ void SewingRun::send(Sent what, const Field& field, double stitches_per_minute) 
   bobbinFrom_ = 0;
   begun_ = document_.work().record.sewn(sent_->key).begun;
   whole_ = !begun_;
-  link_.load({QString::fromStdString(sent_->key.plan + "/" + sent_->key.setting), fileOf(*sent_),
-              QString::fromStdString(sent_->frame), sent_->rows, field, stitches_per_minute,
-              sent_->settingPlace});
+  // the machine remembers how far it sewed by this name: another cloth is another design to it
+  const int cloth = clothOf(document_.work().record).number;
+  const std::string design = sent_->key.plan + "/" + sent_->key.setting +
+                             (cloth > 0 ? "#" + std::to_string(cloth) : std::string());
+  link_.load({QString::fromStdString(design), fileOf(*sent_), QString::fromStdString(sent_->frame),
+              sent_->rows, field, stitches_per_minute, sent_->settingPlace});
 }
 
 QString SewingRun::fileOf(const Sent& sent) {
@@ -71,10 +89,17 @@ size_t SewingRun::resumeRow(size_t overlap_stitches) const {
   return row;
 }
 
+std::vector<RowsSewn> SewingRun::journalOf(const std::string& plan) const {
+  std::vector<RowsSewn> out = journal_.of(plan);
+  const std::string since = clothOf(document_.work().record).since;
+  std::erase_if(out, [&](const RowsSewn& fact) { return fact.time <= since; });
+  return out;
+}
+
 size_t SewingRun::knownRow() const {
   if (!sent_) return 0;
   Record journal;
-  for (RowsSewn& fact : journal_.of(sent_->key.plan)) journal.add(std::move(fact));
+  for (RowsSewn& fact : journalOf(sent_->key.plan)) journal.add(std::move(fact));
   const size_t row = std::max({document_.work().record.sewn(sent_->key).row,
                                journal.sewn(sent_->key).row, link_.rememberedRow()});
   return std::min(row, sent_->rows.stitches.size());

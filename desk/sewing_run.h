@@ -53,8 +53,8 @@ class SewingRun : public QObject {
   size_t bobbinFrom() const { return bobbinFrom_; }
   /// The needle (from 1) that a thread goes on, so that the fewest are threaded anew.
   int needleFor(const QString& thread) const;
-  /// Facts of a plan that the job's file may not have yet.
-  std::vector<RowsSewn> journalOf(const std::string& plan) const { return journal_.of(plan); }
+  /// Facts of a plan, on the cloth in hand, that the job's file may not have yet.
+  std::vector<RowsSewn> journalOf(const std::string& plan) const;
 
  signals:
   void moved();

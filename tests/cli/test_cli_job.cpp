@@ -41,6 +41,16 @@ class TestCliJob : public QObject {
   Answer job(const QStringList& words) {
     return run(QStringList{"job", "j.rapt"} + words + QStringList{"--json"});
   }
+  /// Rows of a small fill, so far to the right.
+  static QByteArray stitches(int right) {
+    QByteArray out = "# rapt-stitches 1\nx_mm,y_mm,op,thread\n";
+    out += QByteArray::number(right) + ",0,jump,#2f5d50\n";
+    for (int y = 0; y < 20; ++y)
+      for (int x = 0; x <= 5; ++x)
+        out += QByteArray::number(right + (y % 2 ? 20 - 4 * x : 4 * x)) + "," +
+               QByteArray::number(y) + ",stitch,#2f5d50\n";
+    return out + "0,0,end,#2f5d50\n";
+  }
   void write(const QString& name, const QByteArray& text) {
     QFile f(dir_.filePath(name));
     QVERIFY(f.open(QIODevice::WriteOnly));
@@ -64,6 +74,89 @@ class TestCliJob : public QObject {
   }
 
  private slots:
+  void unknownWordsAreNamed() {
+    const Answer a = run({"frobnicate"});
+    QCOMPARE(a.code, 2);
+    QVERIFY2(a.error.contains("frobnicate"), a.error);
+    QCOMPARE(run({"--version"}).code, 0);
+    QVERIFY(run({"--version"}).out.startsWith("rapt-thimble-cli "));
+    QCOMPARE(run({"--help"}, "/dev/full").code, 1);
+    write("o.stitches.csv",
+          "# rapt-stitches 1\nx_mm,y_mm,op,thread\n0,0,jump,#2f5d50\n"
+          "0,3,stitch,#2f5d50\n3,3,stitch,#2f5d50\n0,0,end,#2f5d50\n");
+    QCOMPARE(run({"order", "o.stitches.csv"}).code, 0);
+    QCOMPARE(run({"order", "o.stitches.csv", "-o", ""}).code, 1);
+    QCOMPARE(run({"ledger", "list", "--store", "none.sqlite", "--since", "yesterday-ish"}).code, 2);
+  }
+  /// Verbs on one file wait for one another: each finds what those before it wrote.
+  void verbsOnOneFileWaitForOneAnother() {
+    QCOMPARE(run({"job", "many.rapt", "new", "--title", "many"}).code, 0);
+    std::vector<std::unique_ptr<QProcess>> all;
+    for (int i = 0; i < 8; ++i) {
+      all.push_back(std::make_unique<QProcess>());
+      all.back()->setWorkingDirectory(dir_.path());
+      all.back()->start(
+          RT_CLI, {"job", "many.rapt", "zone", QString("z%1").arg(i), "--box", "0", "0", "5", "5"});
+    }
+    for (auto& p : all) QVERIFY(p->waitForFinished(60000) && p->exitCode() == 0);
+    QCOMPARE(run({"job", "many.rapt", "show", "--json"}).json["zones"].toArray().size(), 8);
+  }
+  /// From the layout to sewn cloth without a window, by the same law.
+  void aJobIsPlannedAlignedAndSewn() {
+    const auto verb = [&](QStringList words) {
+      return run(QStringList{"job", "law.rapt"} + words + QStringList{"--json"});
+    };
+    QCOMPARE(verb({"new", "--title", "law", "--fabric", "canvas"}).code, 0);
+    write("a.stitches.csv", stitches(0));
+    QCOMPARE(verb({"add", "a.stitches.csv"}).code, 0);
+    QCOMPARE(verb({"release"}).json["against"].toString(), QString("no-plan"));
+    Answer plan = verb({"plan"});
+    QCOMPARE(plan.code, 0);
+    QCOMPARE(plan.json["hoopings"].toArray().size(), 1);
+    QCOMPARE(verb({"release"}).json["against"].toString(), QString("cloth-not-measured"));
+    QCOMPARE(verb({"sewn", "--hooping", "1"}).code, 1);  // nobody cleared it
+    write("p.csv",
+          "name,layout_x_mm,layout_y_mm,hoop_x_mm,hoop_y_mm\n"
+          "A,-80,0,-80,0\nB,80,0,80,0\nC,0,50,0,50\n");
+    Answer aligned = verb({"align", "--hooping", "1", "--points", "p.csv"});
+    QCOMPARE(aligned.code, 0);
+    QVERIFY(aligned.json["alignment"].isObject());
+    if (!aligned.json["given"].toBool())
+      QCOMPARE(verb({"overrule", "alignment", "--hooping", "1", "--reason", "trial"}).code, 0);
+    QVERIFY(verb({"release"}).json["given"].toBool());
+    QCOMPARE(verb({"sewn", "--hooping", "1"}).code, 0);
+    QCOMPARE(verb({"release", "--hooping", "1"}).json["against"].toString(),
+             QString("sewn-through"));
+    QCOMPARE(verb({"sewn", "--hooping", "1"}).code, 1);  // it would lie there twice
+    // an addition is a run of its own; what is done stays done
+    write("b.stitches.csv", stitches(30));
+    QCOMPARE(verb({"add", "b.stitches.csv"}).code, 0);
+    QCOMPARE(verb({"release", "--hooping", "1"}).json["against"].toString(),
+             QString("plan-out-of-date"));
+    plan = verb({"plan"});
+    QVERIFY(plan.json["goes_on_from"].isString());
+    QCOMPARE(plan.json["added"].toArray().size(), 1);
+    const QJsonArray settings = plan.json["hoopings"].toArray()[0].toObject()["settings"].toArray();
+    QCOMPARE(settings.size(), 2);
+    QVERIFY(settings[0].toObject()["done"].toBool() && !settings[1].toObject()["done"].toBool());
+    QCOMPARE(verb({"new-cloth"}).json["anything_sewn"].toBool(), false);
+    QCOMPARE(verb({"release", "--hooping", "9"}).code, 1);
+  }
+  /// The shop's own limits judge here as they do in the window; what ships can be asked for.
+  void theShopsOwnValuesCount() {
+    QVERIFY(QDir(dir_.path()).mkpath("shop"));
+    write("shop/shop-limits.json",
+          R"({"fabrics":{"woven-cotton":{"density_mm_per_mm2":{"check":0.2,"stop":0.3},)"
+          R"("holes_per_mm2":{"check":6.5,"stop":9},"note":"trial"}}})");
+    write("d.stitches.csv", stitches(0));
+    const QString own =
+        run({"density", "d.stitches.csv", "--shop", "shop", "--json"}).json["verdict"].toString();
+    const QString ships =
+        run({"density", "d.stitches.csv", "--shipped", "--json"}).json["verdict"].toString();
+    QCOMPARE(own, QString("stop"));
+    QVERIFY(ships != own);
+    QCOMPARE(run({"density", "d.stitches.csv", "--shop", "nowhere"}).code, 1);
+  }
   void initTestCase() {
     std::vector<std::pair<double, double>> rows;
     for (int r = 0; r < 120; ++r)

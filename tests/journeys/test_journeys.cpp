@@ -349,6 +349,45 @@ class TestJourneys : public QObject {
     d_->asker->next = file("half.rapt");
     agreesWithCommandLine();
   }
+  /// What is sewn was changed: it is said what lies there, and asked.
+  void whatLiesThereIsAskedAbout() {
+    openPlanned("wardens-gilet", "160x120");
+    if (QTest::currentTestFailed()) return;
+    clearTheRest();
+    needle({});
+    connectMachine();
+    sewThrough();
+    if (QTest::currentTestFailed()) return;
+    const Job before = job();
+    d_->key(Qt::Key_2);
+    desk().select(job().pieces.front().id);
+    d_->type("xField", "55 mm");  // the piece that was sewn is moved
+    QVERIFY(!(job() == before));
+    desk().settle();
+    d_->key(Qt::Key_4);
+    d_->click("planButton");
+    desk().settle();
+    auto* words = d_->find<QLabel>("choiceWords");
+    QVERIFY(words && words->isVisible());
+    QVERIFY2(words->text().contains("lie on the cloth"), qPrintable(words->text()));
+    QVERIFY(desk().moment().gone > 0);
+    d_->clickText("Undo the change");
+    desk().settle();
+    QVERIFY(job() == before);
+    QCOMPARE(desk().moment().gone, size_t{0});
+    QVERIFY(desk().planCurrent() && desk().sewn(1).done);
+    // the same once more, and the cloth is another one
+    d_->key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    desk().settle();
+    d_->key(Qt::Key_4);
+    d_->click("planButton");
+    desk().settle();
+    QVERIFY(!desk().record().anythingSewn() || words->isVisible());
+    if (words->isVisible()) d_->clickText("It is another cloth");
+    desk().settle();
+    QVERIFY(!desk().record().anythingSewn());
+    QVERIFY(desk().planCurrent() && !desk().sewn(1).begun);
+  }
   /// Letters agree only with an order, letter by letter and space by space.
   void lettersAgreeOnlyWithAnOrder() {
     d_->window->openDemo("tally-tags");

@@ -4,6 +4,7 @@
 #include <thread>
 
 #include "database.h"
+#include "error.h"
 #include "file_io.h"
 #include "ledger_charts.h"
 #include "ledger_entries.h"
@@ -34,6 +35,48 @@ class TestLedger : public QObject {
     QVERIFY(allOf(*again) == some);
     QVERIFY(again->sound());
     for (const LedgerEntry& e : some) QVERIFY(ledgerEntryFrom(ledgerJson(e)) == e);
+  }
+  /// Whatever stands in a note, CSV carries it out and in again.
+  void notesOfEveryFormGoThroughCsv() {
+    std::mt19937 random = testing::seeded(1831);
+    std::vector<LedgerEntry> some;
+    for (int i = 0; i < 60; ++i) {
+      LedgerEntry e = ledgerEntry(i);
+      e.note.clear();
+      for (size_t k = random() % 400; k > 0; --k) e.note += "ab ,;\"\n\r#\t"[random() % 10];
+      some.push_back(e);
+    }
+    some.push_back(ledgerEntry(99));
+    for (int line = 0; line < 1000; ++line) some.back().note += "line\n";
+    exportLedger(some, at("notes.csv"));
+    const std::vector<LedgerEntry> back = readExportedLedger(at("notes.csv"));
+    QCOMPARE(back.size(), some.size());
+    for (size_t i = 0; i < some.size(); ++i) QVERIFY2(back[i] == some[i], some[i].note.c_str());
+  }
+  void timesAreReadStrictly() {
+    QCOMPARE(utcTime("2027-03-02"), std::string("2027-03-02T00:00:00.000Z"));
+    QCOMPARE(utcTime("2027-03-02T08:05Z"), std::string("2027-03-02T08:05:00.000Z"));
+    QCOMPARE(utcTime("2027-03-02T08:05:06.5+02:00"), std::string("2027-03-02T06:05:06.500Z"));
+    for (const char* none : {"", "yesterday-ish", "2027-13-02", "2027-3-2", "2027-03-02T25:00Z",
+                             "2027-03-02 and more", "T08:00"})
+      QCOMPARE(utcTime(none), std::string());
+  }
+  void timesNeverGoBack() {
+    std::string last = nowUtc();
+    for (int i = 0; i < 2000; ++i) {
+      const std::string now = nowUtc();
+      QVERIFY(now >= last);
+      last = now;
+    }
+  }
+  void aBackUpIsAFileOfItsOwn() {
+    std::filesystem::create_symlink(at("target.sqlite"), at("link.sqlite"));
+    QCOMPARE(backUpLedger({ledgerEntry(1)}, at("link.sqlite")), size_t{1});
+    QVERIFY(std::filesystem::is_symlink(at("link.sqlite")));
+    QCOMPARE(allOf(*openLedgerFile(at("target.sqlite"))).size(), size_t{1});
+    QVERIFY_THROWS_EXCEPTION(Error, backUpLedger({ledgerEntry(1)}, "/dev/null"));
+    for (const auto& file : std::filesystem::directory_iterator(at("target.sqlite").parent_path()))
+      QVERIFY2(file.path().string().find(".part-") == std::string::npos, file.path().c_str());
   }
   void theSameEntryIsKeptOnce() {
     const auto store = openLedgerFile(at("b.sqlite"));

@@ -98,6 +98,47 @@ class TestServerLedger : public QObject {
     QCOMPARE(troubleOf(url), Trouble::Foreign);
     QVERIFY_THROWS_EXCEPTION(Error, migrateLedgerServer(serverUrl(url), 7));
   }
+  /// Two stations that open a new database at the same moment both find a ledger.
+  void firstOpeningsAtOnceAreOne() {
+    for (int round = 0; round < 6; ++round) {
+      const std::string url = server_.makeDatabase(("once" + std::to_string(round)).c_str());
+      std::atomic<int> good{0};
+      std::vector<std::thread> stations;
+      for (int s = 0; s < 4; ++s)
+        stations.emplace_back([&, s] {
+          try {
+            open(url)->add({ledgerEntry(s)});
+            ++good;
+          } catch (const std::exception& e) {
+            qWarning("%s", e.what());
+          }
+        });
+      for (std::thread& t : stations) t.join();
+      QCOMPARE(good.load(), 4);
+      QCOMPARE(allOf(*open(url)).size(), size_t{4});
+    }
+  }
+  void howTheWireIsKeptIsSaidAndFollowed() {
+    const ServerUrl plain = serverUrl("postgresql://u@ledger.example:5432/n");
+    QVERIFY(plain.openWire());
+    for (const char* mode : {"require", "verify-ca", "verify-full"}) {
+      const ServerUrl safe =
+          serverUrl(std::string("postgresql://u@ledger.example/n?sslmode=") + mode);
+      QCOMPARE(safe.sslmode, std::string(mode));
+      QVERIFY(!safe.openWire());
+    }
+    QVERIFY(serverUrl("postgresql://u@ledger.example/n?sslmode=prefer").openWire());
+    for (const char* here : {"localhost", "127.0.0.1", "[::1]"})
+      QVERIFY(!serverUrl(std::string("postgresql://u@") + here + "/n").openWire());
+    for (const char* wrong : {"?sslmode=perhaps", "?sslmod=require", "?sslrootcert=/a b", "#x"})
+      QVERIFY_THROWS_EXCEPTION(Error, serverUrl(std::string("postgresql://u@h/n") + wrong));
+    // what the server does not offer is refused, not left out
+    const std::string url = server_.makeDatabase("wire");
+    open(url);
+    QCOMPARE(troubleOf(url + "?sslmode=disable"), Trouble::Busy);  // none
+    QCOMPARE(troubleOf(url + "?sslmode=verify-full&sslrootcert=/nowhere.crt"),
+             Trouble::Unreachable);
+  }
   void whatIsNotOursIsLeftAsItIs() {
     const std::string url = server_.makeDatabase("e");
     QVERIFY(server_.sql("CREATE TABLE entry(recipe TEXT)", "e"));

@@ -1,12 +1,14 @@
 // Crooked photos against the truth that they were made from.
 #include <QTemporaryDir>
 #include <QtTest>
+#include <span>
 
 #include "alignment_words.h"
 #include "camera_at_hand.h"
 #include "error.h"
 #include "exif.h"
 #include "photo_marks.h"
+#include "random_pattern.h"
 #include "run.h"
 
 namespace test_photo {
@@ -65,6 +67,23 @@ double offAtCorners(const Alignment& a, const Transform& lies) {
 class TestPhoto : public QObject {
   Q_OBJECT
  private slots:
+  /// A photo whose end is missing is no photo, however much of it could be shown.
+  void aTornPhotoIsNotRead() {
+    const std::vector<uint8_t> grey(640 * 480 * 3, 120);
+    std::vector<uint8_t> noise = grey;
+    std::mt19937 random = testing::seeded(77);
+    for (uint8_t& p : noise) p = static_cast<uint8_t>(random());
+    const std::string whole = Photo::fromPixels(640, 480, noise).jpeg(90);
+    const auto bytes = [](const std::string& s) {
+      return std::span(reinterpret_cast<const uint8_t*>(s.data()), s.size());
+    };
+    QCOMPARE(Photo::fromBytes(bytes(whole), "whole").width(), 640);
+    for (double part : {0.3, 0.6, 0.95, 0.99}) {
+      const std::string torn =
+          whole.substr(0, static_cast<size_t>(part * static_cast<double>(whole.size())));
+      QVERIFY_THROWS_EXCEPTION(Error, Photo::fromBytes(bytes(torn), "torn"));
+    }
+  }
   void tagsAreFoundToAPartOfAPixel() {
     std::mt19937 random = testing::seeded(401);
     Scene s = hooped(random);
