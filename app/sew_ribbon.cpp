@@ -58,7 +58,10 @@ SewRibbon::SewRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
 
 void SewRibbon::rebuild() {
   const bool planned = desk_.planCurrent();
-  const size_t key = desk_.layoutPrint() * 2 + planned + reinterpret_cast<size_t>(desk_.madePlan());
+  // another plan, another layout, other times
+  const size_t key = desk_.layoutPrint() * 2 + planned +
+                     reinterpret_cast<size_t>(desk_.madePlan()) +
+                     static_cast<size_t>(desk_.timeFactor() * 1e6) * 31;
   if (key == builtFor_) return update();
   builtFor_ = key;
   parts_.clear();
@@ -68,6 +71,7 @@ void SewRibbon::rebuild() {
   bobbins_.clear();
   playTimer_.stop();
   total_s_ = 0;
+  stitches_ = 0;
   moment_s_ = -1;
   std::vector<std::tuple<std::shared_ptr<const Pattern>, int, int>> patterns;
   if (planned) {
@@ -88,6 +92,7 @@ void SewRibbon::rebuild() {
       total_s_ += walk.next(s);
       part.time_s.push_back(static_cast<float>(total_s_));
       if (s.op == Op::Trim) trims_.push_back(total_s_);
+      stitches_ += s.op == Op::Stitch ? 1 : 0;
       if (s.op == Op::Stop) stops_.push_back(total_s_);
       if (s.op != Op::Stitch) continue;
       if (s.thread != thread)
@@ -164,9 +169,9 @@ void SewRibbon::paintHead(QPainter& p) const {
   const QString sum = tr("%1 · %2 stitches · %3 colours · %4 trims")
                           .arg(duration(total_s_ - desk_.bench().shop.practice.hooping_s *
                                                        (static_cast<double>(parts_.size()) - 1)),
-                               grouped(desk_.statistics().stitches))
+                               grouped(stitches_))  // with the ties and laps of a plan
                           .arg(desk_.statistics().colours.size())
-                          .arg(desk_.statistics().trims);
+                          .arg(trims_.size());
   const double sumLeft = width() - kMargin - p.fontMetrics().horizontalAdvance(sum) - 12;
   for (const Part& part : parts_) {
     const double x0 = xOf(part.from_s);

@@ -70,6 +70,7 @@ class SewRibbon : public QWidget {
   std::vector<double> trims_, stops_, bobbins_;
   std::vector<float> profile_;  // heaviest place in each pixel-wide slice of time
   double total_s_ = 0, moment_s_ = -1;
+  size_t stitches_ = 0;  ///< Of all parts, as they are sewn.
   size_t builtFor_ = 0;
 };
 

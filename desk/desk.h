@@ -239,13 +239,14 @@ class Desk : public QObject {
   /// Runs when any of these parts changed.
   template <class Context, class Run>
   void on(Parts parts, Context* context, Run&& run) {
-    connect(this, &Desk::moved, context, [parts, context, run = std::forward<Run>(run)](Parts now) {
-      if (!(now & parts)) return;
-      if constexpr (std::is_member_function_pointer_v<std::decay_t<Run>>)
-        (context->*run)();
-      else
-        run();
-    });
+    if constexpr (std::is_member_function_pointer_v<std::decay_t<Run>>)
+      connect(this, &Desk::moved, context, [parts, context, run](Parts now) {
+        if (now & parts) (context->*run)();
+      });
+    else
+      connect(this, &Desk::moved, context, [parts, run = std::forward<Run>(run)](Parts now) {
+        if (now & parts) run();
+      });
   }
 
  signals:

@@ -55,8 +55,8 @@ class Grid {
     return pointSegmentDistance(middle, p.a, p.b) <= kCell_mm * 0.71 + kThreadWidth_mm / 2;
   }
   static bool meets(const Piece& piece, const std::vector<Piece>& list) {
-    const auto [left, right] = std::minmax(piece.a.x, piece.b.x);
-    const auto [top, bottom] = std::minmax(piece.a.y, piece.b.y);
+    const double left = std::min(piece.a.x, piece.b.x), right = std::max(piece.a.x, piece.b.x);
+    const double top = std::min(piece.a.y, piece.b.y), bottom = std::max(piece.a.y, piece.b.y);
     return std::any_of(list.begin(), list.end(), [&](const Piece& other) {
       if (std::max(other.a.x, other.b.x) < left - kThreadWidth_mm ||
           std::min(other.a.x, other.b.x) > right + kThreadWidth_mm ||

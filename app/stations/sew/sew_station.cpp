@@ -420,10 +420,10 @@ void SewStation::onPhase() {
 
 /// What a person may go on in spite of from here; density is overruled where its findings stand.
 void SewStation::showOverrule(const std::optional<PreflightLine>& against) {
-  using What = ClearanceLine::What;
+  using Line = ClearanceLine::What;
   const bool may =
-      against && (against->what == What::ClothNotReady || against->what == What::SewnAlready ||
-                  against->what == What::SewnThrough);
+      against && (against->what == Line::ClothNotReady || against->what == Line::SewnAlready ||
+                  against->what == Line::SewnThrough);
   reason_->setVisible(may);
   allTheSame_->setVisible(may);
   allTheSame_->setEnabled(!reason_->text().trimmed().isEmpty());
