@@ -338,11 +338,9 @@ class TestNextPlan : public QObject {
     QVERIFY(lineOf(asked(shop, layout, &fine, 2), What::EarlierUnsewn) == nullptr);
     // a plan by an earlier program that knows nothing of what was sewn before
     Shop old = shop;
-    addPlan(old.work, [&] {
-      auto made = std::make_shared<MadePlan>(old.last());
-      made->id = "another";
-      return made;
-    }());
+    auto another = std::make_shared<MadePlan>(old.last());
+    another->id = "another";
+    addPlan(old.work, another);
     const Clearance c = asked(old, layout, &fine);
     QCOMPARE(c.against()->what, What::SewnAlready);
     QCOMPARE(c.against()->count, old.last().plan.hoopings[0].settings[0].stitches);
