@@ -39,6 +39,7 @@ void addTags(CLI::App& app, Session& session);
 void addNest(CLI::App& app, Session& session);
 void addExport(CLI::App& app, Session& session);
 void addQuote(CLI::App& app, Session& session);
+void addDay(CLI::App& app, Session& session);
 void addItems(CLI::App& app, Session& session);
 void addLedger(CLI::App& app, Session& session);
 

@@ -13,10 +13,37 @@
 namespace rt::cli {
 namespace {
 
+/// What is sewn on and with, where spacings and pull are to follow from it.
+struct ClothWords {
+  std::string fabric;
+  int thread = 40;
+};
+
+/// Spacings, pull and least column of a fabric and a thread; those of every cloth without a fabric.
+Fabric clothFrom(const ClothWords& words, const ShopData& shop) {
+  Fabric bare;
+  bare.pull_compensation_mm = FillOptions{}.pull_mm;
+  bare.least_column_mm = DigitiseOptions{}.least_column_mm;
+  const Fabric& fabric = words.fabric.empty() ? bare : fabricById(shop.fabrics, words.fabric);
+  Materials m;
+  m.backing = fabric.backing;
+  m.topper = !fabric.topper.empty();
+  m.thread_weight = words.thread;
+  return withFactors(fabric, factorsFor(fabric, m, shop.materials));
+}
+
+void addCloth(CLI::App* c, ClothWords& words) {
+  c->add_option("--fabric", words.fabric, "Spacing and pull as this fabric asks for");
+  c->add_option("--thread-weight", words.thread, "12 to 100; 40 is usual, higher is finer")
+      ->check(CLI::Range(12, 100));
+}
+
 struct DigitiseWords {
   std::string file, out, width, threads, underlay = "light";
-  double row_spacing = 0.25, stitch_length = 3.5, angle = 0, pull = 0.2;
+  std::optional<double> row_spacing, pull;
+  double stitch_length = 3.5, angle = 0;
   bool hasAngle = false;
+  ClothWords cloth;
 };
 
 void requireRange(double value, double low, double high, const char* option) {
@@ -25,16 +52,21 @@ void requireRange(double value, double low, double high, const char* option) {
                 "give " + formatNumber(low, 2) + " to " + formatNumber(high, 2));
 }
 
-DigitiseOptions optionsFrom(const DigitiseWords& words, const SewingRules& rules) {
-  requireRange(words.row_spacing, 0.1, 10, "--row-spacing");
+DigitiseOptions optionsFrom(const DigitiseWords& words, const SewingRules& rules,
+                            const Fabric& cloth) {
+  const double rows = words.row_spacing.value_or(cloth.spacing.rows_mm),
+               pull = words.pull.value_or(cloth.pull_compensation_mm);
+  requireRange(rows, 0.1, 10, "--row-spacing");
   requireRange(words.stitch_length, 1, 11, "--stitch-length");
-  requireRange(words.pull, 0, 3, "--pull");
+  requireRange(pull, 0, 3, "--pull");
   DigitiseOptions o;
+  o.satin.spacing_mm = cloth.spacing.satin_mm;
+  o.least_column_mm = cloth.least_column_mm;
   o.satin.rule = rules.columns;
   o.ties = rules.ties;
-  o.fill.row_spacing_mm = words.row_spacing;
+  o.fill.row_spacing_mm = rows;
   o.fill.stitch_length_mm = words.stitch_length;
-  o.fill.pull_mm = o.satin.pull_mm = words.pull;
+  o.fill.pull_mm = o.satin.pull_mm = pull;
   if (words.hasAngle) {
     requireRange(words.angle, -360, 360, "--angle");
     o.angle_deg = words.angle;
@@ -47,7 +79,8 @@ DigitiseOptions optionsFrom(const DigitiseWords& words, const SewingRules& rules
 
 Json digitise(const DigitiseWords& words, const Session& session) {
   const ShopData shop = session.bench().shop;
-  const DigitiseOptions options = optionsFrom(words, shop.practice.sewing);
+  const DigitiseOptions options =
+      optionsFrom(words, shop.practice.sewing, clothFrom(words.cloth, shop));
   const std::string text = readFile(words.file);
   if (kindOfFile(text) == FileKind::StitchDrawing)
     throw Error("this is a stitch drawing already", words.file, "open it as a stitch file");
@@ -93,6 +126,8 @@ struct LetterWords {
   std::string text, face, out, side;
   double height = 0, radius = 0, chord = 0, sagitta = 0, turn = 0, gap = 0;
   std::string monogram;
+  std::optional<double> spacing, pull;
+  ClothWords cloth;
   bool onArc = false, fromChord = false;
 };
 
@@ -107,6 +142,12 @@ Json letterCommand(const LetterWords& words, const Session& session) {
   const ShopData shop = session.bench().shop;
   LetterOptions o;
   o.rules = shop.practice.sewing;
+  const Fabric cloth = clothFrom(words.cloth, shop);
+  o.spacing_mm = words.spacing.value_or(cloth.spacing.satin_mm);
+  o.pull_mm = words.pull.value_or(cloth.pull_compensation_mm);
+  o.least_column_mm = std::min(o.least_column_mm, cloth.least_column_mm);
+  requireRange(o.spacing_mm, 0.1, 10, "--spacing");
+  requireRange(o.pull_mm, 0, 3, "--pull");
   o.height_mm = words.height;
   o.turn_deg = words.turn;
   o.gap_mm = words.gap;
@@ -167,6 +208,7 @@ void addDigitise(CLI::App& app, Session& session) {
   c->add_option("--underlay", w->underlay, "none, light or full")
       ->check(CLI::IsMember({"none", "light", "full"}));
   c->add_option("--pull", w->pull, "Pull compensation, mm in all");
+  addCloth(c, w->cloth);
   c->add_option("-o", w->out, "File to write")->required()->check(named);
   c->callback([&session, w, angle] {
     w->hasAngle = angle->count() > 0;
@@ -194,6 +236,9 @@ void addLetter(CLI::App& app, Session& session) {
   sagitta->needs(chord);
   c->add_option("--turn", w->turn, "Turn of the whole text, degrees clockwise");
   c->add_option("--gap", w->gap, "Added to every gap, mm");
+  c->add_option("--spacing", w->spacing, "Of satin, between two points on one edge, mm");
+  c->add_option("--pull", w->pull, "Pull compensation, mm in all");
+  addCloth(c, w->cloth);
   c->add_option("--monogram", w->monogram,
                 "Two or three initials, the middle one largest, in a frame: none, circle, diamond "
                 "or shield")

@@ -9,7 +9,7 @@
 namespace rt::cli {
 namespace {
 
-Job withBrief(Job job, const JobWords& w, const Bench&) {
+Job withBrief(Job job, const JobWords& w, const Bench& bench) {
   Brief b = job.brief;
   if (!w.item.empty()) b.item = w.item;
   if (!w.backing.empty()) b.backing = w.backing;
@@ -18,7 +18,7 @@ Job withBrief(Job job, const JobWords& w, const Bench&) {
   if (w.width) b.place_width_mm = *w.width;
   if (w.height) b.place_height_mm = *w.height;
   if (w.centre_line) b.centre_line_deg = *w.centre_line;
-  return actions::briefed(std::move(job), std::move(b));
+  return actions::briefed(std::move(job), std::move(b), bench);
 }
 
 Job withSequence(Job job, const JobWords& w, const Bench&) {

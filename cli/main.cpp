@@ -89,9 +89,9 @@ int run(int argc, char** argv) {
   CLI::App app{"Computes what embroidery layouts need: size, density, hoopings, alignment"};
   app.require_subcommand(1);
   Session session;
-  for (auto* add : {addInfo, addDensity, addResize, addDigitise, addFaces, addLetter, addArc,
-                    addOrder, addJob, addPlan, addAlign, addTemplate, addSheets, addTags, addNest,
-                    addExport, addQuote, addItems, addLedger})
+  for (auto* add : {addInfo,  addDensity, addResize, addDigitise, addFaces,    addLetter, addArc,
+                    addOrder, addJob,     addPlan,   addAlign,    addTemplate, addSheets, addTags,
+                    addNest,  addExport,  addQuote,  addDay,      addItems,    addLedger})
     add(app, session);
   app.footer(
       "Every command takes --shop DIR (the folder of a shop's own limits, frames, threads and\n"

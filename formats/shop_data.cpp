@@ -27,6 +27,12 @@ Fabric fabricFrom(const Json& object, const std::string& file) {
   f.name = textIn(object, "name", where);
   f.density_mm_per_mm2 = limitFrom(object, "density_mm_per_mm2", where);
   f.holes_per_mm2 = limitFrom(object, "holes_per_mm2", where);
+  if (object.contains("spacing_mm")) {
+    f.spacing = {numberIn(object["spacing_mm"], "rows", where),
+                 numberIn(object["spacing_mm"], "satin", where)};
+    if (!(f.spacing.rows_mm >= 0.1) || !(f.spacing.satin_mm >= 0.1))
+      throw Error("spacing_mm must be 0.1 or more", where, "mend the spacings");
+  }
   f.pull_compensation_mm = numberIn(object, "pull_compensation_mm", where);
   f.least_column_mm = numberIn(object, "least_column_mm", where);
   f.thickness_mm = numberIn(object, "thickness_mm", where);
@@ -56,8 +62,9 @@ TimeModel timeFrom(const Json& o, const std::string& where) {
 }
 
 LimitFactors factorsFrom(const Json& o, const std::string& where) {
-  LimitFactors f{numberIn(o, "density", where), numberIn(o, "holes", where)};
-  if (!(f.density > 0) || !(f.holes > 0))
+  LimitFactors f{numberIn(o, "density", where), numberIn(o, "holes", where),
+                 o.contains("spacing") ? numberIn(o, "spacing", where) : 1};
+  if (!(f.density > 0) || !(f.holes > 0) || !(f.spacing > 0))
     throw Error("a factor must be over 0", where, "mend the factors");
   return f;
 }
@@ -91,6 +98,7 @@ void readFigures(const Json& o, const std::string& file, ShopPractice& p) {
       {"open_edge", &s.columns.open_edge},
       {"crowded", &s.columns.crowded},
       {"stand_back", &s.columns.stand_back},
+      {"most_layers", &s.columns.most_layers},
       {"stand_back_from_mm", &s.columns.stand_back_from_mm},
       {"two_runs_from_mm", &s.columns.two_runs_from_mm},
       {"bobbin_share", &s.bobbin_share},

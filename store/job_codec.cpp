@@ -132,6 +132,42 @@ Placement placementFrom(const std::string& json) {
           j.at("scale").at(1).get<double>(), j.at("mirrored").get<bool>()};
 }
 
+namespace {
+
+Json orNull(const std::optional<double>& value) {
+  return value ? Json(*value) : Json(nullptr);
+}
+
+std::optional<double> perhaps(const Json& j, const char* key) {
+  if (!j.contains(key) || j[key].is_null()) return std::nullopt;
+  return j[key].get<double>();
+}
+
+Json curveJson(const MeasuredCurve& c) {
+  return {{"given", static_cast<int>(c.given)},
+          {"radius_mm", c.radius_mm},
+          {"chord_mm", c.chord_mm},
+          {"sagitta_mm", c.sagitta_mm},
+          {"points_mm", pointsJson(c.points_mm)},
+          {"clear_mm", orNull(c.clear_mm)}};
+}
+
+/// Files from before curves were kept have the baseline's radius alone.
+MeasuredCurve curveFrom(const Json& j, double baseline_mm) {
+  MeasuredCurve c;
+  c.radius_mm = baseline_mm;
+  if (!j.is_object()) return c;
+  c.given = static_cast<MeasuredCurve::Given>(oneOf(whole(j, "given", 0), 3, 0));
+  c.radius_mm = j.value("radius_mm", baseline_mm);
+  c.chord_mm = j.value("chord_mm", 0.0);
+  c.sagitta_mm = j.value("sagitta_mm", 0.0);
+  if (j.contains("points_mm")) c.points_mm = pointsFrom(j["points_mm"]);
+  c.clear_mm = perhaps(j, "clear_mm");
+  return c;
+}
+
+}  // namespace
+
 std::string sourceJson(const PieceSource& source) {
   if (const auto* a = std::get_if<ArtworkSource>(&source))
     return Json{{"kind", "artwork"},
@@ -140,9 +176,11 @@ std::string sourceJson(const PieceSource& source) {
                 {"width_mm", a->width_mm},
                 {"scale_x", a->scale_x},
                 {"scale_y", a->scale_y},
-                {"row_spacing_mm", a->row_spacing_mm},
+                {"row_spacing_mm", orNull(a->row_spacing_mm)},
+                {"satin_spacing_mm", orNull(a->satin_spacing_mm)},
+                {"pull_mm", orNull(a->pull_mm)},
                 {"stitch_length_mm", a->stitch_length_mm},
-                {"angle_deg", a->angle_deg ? Json(*a->angle_deg) : Json(nullptr)},
+                {"angle_deg", orNull(a->angle_deg)},
                 {"underlay", static_cast<int>(a->underlay)}}
         .dump();
   if (const auto* t = std::get_if<TextSource>(&source))
@@ -156,7 +194,9 @@ std::string sourceJson(const PieceSource& source) {
                 {"gaps_mm", t->gaps_mm},
                 {"line_spacing", t->line_spacing},
                 {"stretch", t->stretch},
-                {"spacing_mm", t->spacing_mm},
+                {"curve", curveJson(t->curve)},
+                {"spacing_mm", orNull(t->spacing_mm)},
+                {"pull_mm", orNull(t->pull_mm)},
                 {"colour", t->colour.rgb},
                 {"monogram", t->monogram},
                 {"frame", static_cast<int>(t->frame)}}
@@ -182,10 +222,11 @@ PieceSource sourceFrom(const std::string& json) {
     a.width_mm = j.value("width_mm", 0.0);
     a.scale_x = j.value("scale_x", 1.0);
     a.scale_y = j.value("scale_y", 1.0);
-    a.row_spacing_mm = j.value("row_spacing_mm", a.row_spacing_mm);
+    a.row_spacing_mm = perhaps(j, "row_spacing_mm");
+    a.satin_spacing_mm = perhaps(j, "satin_spacing_mm");
+    a.pull_mm = perhaps(j, "pull_mm");
     a.stitch_length_mm = j.value("stitch_length_mm", a.stitch_length_mm);
-    if (j.contains("angle_deg") && !j["angle_deg"].is_null())
-      a.angle_deg = j["angle_deg"].get<double>();
+    a.angle_deg = perhaps(j, "angle_deg");
     a.underlay = static_cast<Underlay>(oneOf(whole(j, "underlay", 1), 3, 1));
     return a;
   }
@@ -200,7 +241,9 @@ PieceSource sourceFrom(const std::string& json) {
     t.gaps_mm = j.value("gaps_mm", std::vector<double>{});
     t.line_spacing = j.value("line_spacing", t.line_spacing);
     t.stretch = j.value("stretch", 1.0);
-    t.spacing_mm = j.value("spacing_mm", t.spacing_mm);
+    t.curve = curveFrom(j.value("curve", Json()), t.arc_radius_mm);
+    t.spacing_mm = perhaps(j, "spacing_mm");
+    t.pull_mm = perhaps(j, "pull_mm");
     t.colour.rgb = whole(j, "colour", t.colour.rgb);
     t.monogram = j.value("monogram", false);
     t.frame = static_cast<MonogramFrame>(oneOf(whole(j, "frame", 1), 4, 1));

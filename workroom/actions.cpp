@@ -5,6 +5,7 @@
 #include "error.h"
 #include "length.h"
 #include "making_words.h"
+#include "measured_curve.h"
 #include "sizing.h"
 
 namespace rt::actions {
@@ -189,18 +190,37 @@ Job relettered(Job job, int id, const TextSource& source, const Bench& bench,
   // a piece that is called by its text goes on being so
   if (piece.name == std::get<TextSource>(piece.source).text) piece.name = source.text;
   piece.source = source;
+  follow(std::get<TextSource>(piece.source));
   Made made = remade(piece, clothOf(job.brief, bench), bench);
   piece = made.piece;
   if (warnings) *warnings = std::move(made.warnings);
   return job;
 }
 
+namespace {
+
+/// Pieces that are made here sewn again where the brief asks for other spacing or pull.
+Job resewn(Job job, const Fabric& before, const Bench& bench) {
+  const Fabric cloth = clothOf(job.brief, bench);
+  if (cloth.spacing == before.spacing &&
+      cloth.pull_compensation_mm == before.pull_compensation_mm &&
+      cloth.least_column_mm == before.least_column_mm)
+    return job;
+  for (Piece& piece : job.pieces)
+    if (!std::holds_alternative<StitchSource>(piece.source))
+      piece = remade(piece, cloth, bench).piece;
+  return job;
+}
+
+}  // namespace
+
 Job onFabric(Job job, const std::string& fabric, const Bench& bench) {
   const Fabric& f = fabricById(bench.shop.fabrics, fabric);
+  const Fabric before = clothOf(job.brief, bench);
   job.brief.fabric = f.id;
   job.brief.backing = f.backing;
   job.brief.topper = !f.topper.empty();
-  return job;
+  return resewn(std::move(job), before, bench);
 }
 
 Job withZone(Job job, Zone zone) {
@@ -226,13 +246,14 @@ Job titled(Job job, const std::string& title) {
   job.title = title;
   return job;
 }
-Job briefed(Job job, Brief brief) {
+Job briefed(Job job, Brief brief, const Bench& bench) {
   for (double mm : {brief.place_width_mm, brief.place_height_mm})
     if (!(mm > 0 && mm <= 20'000))
       throw Error("a place of " + formatNumber(mm, 1) + " mm is none", "brief",
                   "give over 0 and up to 20,000 mm");
+  const Fabric before = clothOf(job.brief, bench);
   job.brief = std::move(brief);
-  return job;
+  return resewn(std::move(job), before, bench);
 }
 Job sequencedWith(Job job, SequenceSettings settings) {
   if (settings.needles < 1 || settings.needles > 100)

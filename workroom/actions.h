@@ -38,14 +38,16 @@ Job relettered(Job job, int id, const TextSource& source, const Bench& bench,
 Job remadeAs(Job job, const Piece& piece, const Bench& bench);
 /// A placement kept by stretching what is there, where it cannot be made again.
 Job stretchedTo(Job job, int id, const Placement& place);
-/// Another fabric: its usual backing and topper come with it.
+/// Another fabric: its usual backing and topper come with it, and what is made here is sewn again
+/// with its spacing and pull.
 Job onFabric(Job job, const std::string& fabric, const Bench& bench);
 Job withZone(Job job, Zone zone);
 Job withoutZone(Job job, const std::string& name);
 Job withoutZone(Job job, size_t index);
 Job titled(Job job, const std::string& title);
-/// Another brief; the fabric is changed by `onFabric`. Throws Error for a place without a size.
-Job briefed(Job job, Brief brief);
+/// Another brief; the fabric is changed by `onFabric`. What is made here is sewn again where
+/// another thread asks for other spacing. Throws Error for a place without a size.
+Job briefed(Job job, Brief brief, const Bench& bench);
 /// Other settings of the sewing order. Throws Error for counts and margins that cannot be.
 Job sequencedWith(Job job, SequenceSettings settings);
 /// Colour after colour as wished; none: as the pieces come.

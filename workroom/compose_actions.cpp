@@ -4,6 +4,8 @@
 
 #include "error.h"
 #include "faces.h"
+#include "gauge.h"
+#include "measured_curve.h"
 #include "neckline.h"
 #include "sizing.h"
 
@@ -132,7 +134,7 @@ Job followingCurve(Job job, int id, const NecklineFit& fit, const Bench& bench) 
   if (!text)
     throw Error("the piece is no lettering", "piece " + std::to_string(id), "choose lettering");
   text->height_mm = fit.height_mm;
-  text->arc_radius_mm = fit.radius_mm;
+  bendTo(*text, fit.radius_mm);
   text->arc_side = fit.side;
   text->monogram = false;
   job = remadeAs(std::move(job), piece, bench);
@@ -148,19 +150,30 @@ LetterOptions gapsOf(const TextSource& text) {
   return o;
 }
 
-Job letteredAlong(Job job, int id, const std::array<Point, 3>& picked, double away_mm,
+Job letteredAlong(Job job, int id, const std::vector<Point>& points, double away_mm, bool as_large,
                   const Bench& bench, NecklineFit* fit) {
   const auto* text = std::get_if<TextSource>(&pieceOf(job, id).source);
   if (!text)
     throw Error("the piece is no lettering", "piece " + std::to_string(id), "choose lettering");
+  const std::optional<ArcGauge> arc = arcThrough(points);
+  if (!arc)
+    throw Error(std::to_string(points.size()) + " points make no curve", "points of a curve",
+                "give three or more that do not lie on a line");
   NecklineOptions o;
-  o.picked = picked;
+  o.picked = {arc->first, arc->middle, arc->last};
+  if (!as_large) o.height_mm = text->height_mm;
   o.away_mm = away_mm;
   o.centre_line_deg = job.brief.centre_line_deg;
   const NecklineFit fitted =
       fitNeckline(composed(text->text), loadFace(bench.data, text->face), gapsOf(*text), o);
   if (fit) *fit = fitted;
-  return followingCurve(std::move(job), id, fitted, bench);
+  job = followingCurve(std::move(job), id, fitted, bench);
+  MeasuredCurve curve;
+  curve.given = MeasuredCurve::Given::Points;
+  curve.points_mm = points;
+  curve.clear_mm = away_mm;
+  std::get<TextSource>(pieceOf(job, id).source).curve = std::move(curve);
+  return job;
 }
 
 Job flush(Job job, const std::vector<int>& ids, int lead, Edge edge) {

@@ -41,8 +41,9 @@ Job blockIs(Job job, int id, size_t block, Kind kind, const Bench& bench);
 Job followingCurve(Job job, int id, const NecklineFit& fit, const Bench& bench);
 /// Height and gaps of a text, as letters are laid out by them.
 LetterOptions gapsOf(const TextSource& text);
-/// The same through three points of the curve, as far off it as asked; gives how it was fitted.
-Job letteredAlong(Job job, int id, const std::array<Point, 3>& picked, double away_mm,
+/// The same through points of the curve, the outer two ends of what lies flat, as far off it as
+/// asked; gives how it was fitted. The letters keep their height, or become `as_large` as fits.
+Job letteredAlong(Job job, int id, const std::vector<Point>& points, double away_mm, bool as_large,
                   const Bench& bench, NecklineFit* fit = nullptr);
 
 enum class Edge { Left, MiddleAcross, Right, Top, MiddleDown, Bottom };

@@ -189,9 +189,11 @@ class Doctor {
     return spacing;
   }
 
-  static double spacingOf(const Piece& piece) {
-    if (const auto* art = std::get_if<ArtworkSource>(&piece.source)) return art->row_spacing_mm;
-    if (const auto* text = std::get_if<TextSource>(&piece.source)) return text->spacing_mm;
+  double spacingOf(const Piece& piece) const {
+    if (const auto* art = std::get_if<ArtworkSource>(&piece.source))
+      return art->row_spacing_mm.value_or(fabric_.spacing.rows_mm);
+    if (const auto* text = std::get_if<TextSource>(&piece.source))
+      return text->spacing_mm.value_or(fabric_.spacing.satin_mm);
     return readSpacing(*piece.stitches) * std::sqrt(piece.place.scale_x * piece.place.scale_y);
   }
 

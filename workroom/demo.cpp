@@ -6,6 +6,7 @@
 #include "border.h"
 #include "error.h"
 #include "file_io.h"
+#include "measured_curve.h"
 #include "order.h"
 
 namespace rt {
@@ -27,13 +28,20 @@ TextSource textFrom(const Json& p) {
   t.text = p.at("text").get<std::string>();
   t.face = p.value("face", t.face);
   t.height_mm = p.value("height_mm", t.height_mm);
-  t.arc_radius_mm = p.value("arc_radius_mm", 0.0);
   t.arc_side = p.value("arc_side", "outside") == "inside" ? ArcSide::Inside : ArcSide::Outside;
   t.gap_mm = p.value("gap_mm", 0.0);
-  t.spacing_mm = p.value("spacing_mm", t.spacing_mm);
+  if (p.contains("spacing_mm")) t.spacing_mm = p["spacing_mm"].get<double>();
+  bendTo(t, p.value("arc_radius_mm", 0.0));
   t.colour.rgb = static_cast<uint32_t>(
       std::stoul(p.value("colour", std::string("#8a5a2b")).substr(1), nullptr, 16));
   return t;
+}
+
+/// A design as it came from elsewhere, made smaller with its stitches kept.
+Piece madeSmaller(Piece piece, double scale) {
+  piece.source = StitchSource{piece.name + ".stitches.csv", nullptr, 1, 1, 1};
+  piece.place.scale_x = piece.place.scale_y = scale;
+  return piece;
 }
 
 Piece pieceFrom(const Json& p, const Fabric& fabric, const Bench& bench) {
@@ -44,11 +52,13 @@ Piece pieceFrom(const Json& p, const Fabric& fabric, const Bench& bench) {
     made = pieceFromFile(bench.data / "demo" / p.at("file").get<std::string>(), fabric, bench);
     if (auto* art = std::get_if<ArtworkSource>(&made.piece.source)) {
       art->width_mm = p.value("width_mm", 0.0);
-      art->row_spacing_mm = p.value("row_spacing_mm", art->row_spacing_mm);
+      if (p.contains("kept")) art->scale_x = art->scale_y = 1 / p["kept"].get<double>();
+      if (p.contains("row_spacing_mm")) art->row_spacing_mm = p["row_spacing_mm"].get<double>();
       if (p.contains("angle_deg")) art->angle_deg = p["angle_deg"].get<double>();
       made = remade(made.piece, fabric, bench);
     }
   }
+  if (p.contains("kept")) made.piece = madeSmaller(made.piece, p["kept"].get<double>());
   made.piece.name = p.value("name", made.piece.name);
   if (p.contains("border")) {
     const Json& b = p["border"];

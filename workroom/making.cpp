@@ -25,9 +25,10 @@ void sewArtwork(Made& made, const ArtworkSource& source, const Fabric& fabric, c
   placeArtwork(artwork, source.width_mm);
   sizeArtwork(artwork, source.scale_x, source.scale_y);
   DigitiseOptions o;
-  o.fill.row_spacing_mm = source.row_spacing_mm;
+  o.fill.row_spacing_mm = source.row_spacing_mm.value_or(fabric.spacing.rows_mm);
+  o.satin.spacing_mm = source.satin_spacing_mm.value_or(fabric.spacing.satin_mm);
   o.fill.stitch_length_mm = source.stitch_length_mm;
-  o.fill.pull_mm = o.satin.pull_mm = fabric.pull_compensation_mm;
+  o.fill.pull_mm = o.satin.pull_mm = source.pull_mm.value_or(fabric.pull_compensation_mm);
   o.least_column_mm = fabric.least_column_mm;
   o.angle_deg = source.angle_deg;
   o.underlay = source.underlay;
@@ -47,8 +48,8 @@ LetterOptions optionsOf(const TextSource& source, const Fabric& fabric, const Be
   o.gaps_mm = source.gaps_mm;
   o.line_spacing = source.line_spacing;
   o.least_column_mm = std::min(0.8, fabric.least_column_mm);
-  o.spacing_mm = source.spacing_mm;
-  o.pull_mm = fabric.pull_compensation_mm;
+  o.spacing_mm = source.spacing_mm.value_or(fabric.spacing.satin_mm);
+  o.pull_mm = source.pull_mm.value_or(fabric.pull_compensation_mm);
   o.colour = source.colour;
   o.rules = bench.shop.practice.sewing;
   return o;

@@ -12,18 +12,20 @@ constexpr double kBackingRoom_mm = 25;  // around a layout without a plan
 /// What the frames of a plan take of the backing, mm².
 double backingOf(const HoopingPlan& plan, const Bench& bench) {
   double sum = 0;
-  for (const Hooping& h : plan.hoopings) {
-    Box all;
-    for (const PlanSetting& f : h.settings) all.add(f.field.box);
-    all = all.grown(Hoop{}.clear_mm);
-    for (const Hoop& known : bench.shop.hoops)
-      if (known.id == h.hoop_id) all = clampedBox(known, h.turn_deg);
-    sum += all.width() * all.height();
-  }
+  for (const Hooping& h : plan.hoopings) sum += backingOf_mm2(h, bench);
   return sum;
 }
 
 }  // namespace
+
+double backingOf_mm2(const Hooping& h, const Bench& bench) {
+  Box all;
+  for (const PlanSetting& f : h.settings) all.add(f.field.box);
+  all = all.grown(Hoop{}.clear_mm);
+  for (const Hoop& known : bench.shop.hoops)
+    if (known.id == h.hoop_id) all = clampedBox(known, h.turn_deg);
+  return all.width() * all.height();
+}
 
 Order orderOf(const Pattern& layout, const std::string& fabric, const HoopingPlan* plan,
               const Bench& bench) {

@@ -18,6 +18,9 @@ struct Order {
 Order orderOf(const Pattern& layout, const std::string& fabric, const HoopingPlan* plan,
               const Bench& bench);
 
+/// Backing of one hooping: as large as its frame, mm².
+double backingOf_mm2(const Hooping& hooping, const Bench& bench);
+
 /// A cost's name, as the command line and the papers give it.
 std::string nameOf(CostOf what);
 

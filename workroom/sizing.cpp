@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "density_map.h"
+#include "measured_curve.h"
 #include "resize.h"
 #include "statistics.h"
 
@@ -66,7 +67,8 @@ Piece settled(const Piece& piece, const Fabric& fabric, const Bench& bench) {
   } else if (auto* text = std::get_if<TextSource>(&next.source)) {
     const double s = piece.place.scale_y;
     text->height_mm *= s;
-    text->arc_radius_mm *= s;
+    if (text->curve.given == MeasuredCurve::Given::Radius) text->curve.radius_mm *= s;
+    follow(*text);  // a curve that was measured on the item stays
     text->gap_mm *= s;
     for (double& gap : text->gaps_mm) gap *= s;
     text->stretch *= piece.place.scale_x / s;

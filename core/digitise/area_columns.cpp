@@ -5,6 +5,7 @@
 #include <optional>
 
 #include "column_course.h"
+#include "lumps.h"
 #include "rest_fill.h"
 
 namespace rt {
@@ -270,6 +271,7 @@ class Weaver {
     fillRest();
     for (auto& course : laid_)
       for (CourseStretch& s : course) closeFans(s, outline_, options_.satin.spacing_mm);
+    even();
     for (size_t c = 0; c < courses_.size(); ++c) addCourse(static_cast<int>(c), out);
     while (linkParts(out)) {
     }
@@ -395,6 +397,17 @@ class Weaver {
       else
         most[of] = 0;  // what it would take is none the less bare
     }
+  }
+
+  /// A closed layer of satin lays 2 mm of thread a spacing.
+  void even() {
+    std::vector<Rung*> rungs;
+    for (auto& course : laid_)
+      for (CourseStretch& s : course)
+        for (auto& rung : s.rungs)
+          if (rung) rungs.push_back(&*rung);
+    const double layer = 2 / options_.satin.spacing_mm;
+    evenLumps(rungs, {options_.satin.rule.most_layers * layer});
   }
 
   void addCourse(int index, ColumnGraph& out) {

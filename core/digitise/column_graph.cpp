@@ -157,33 +157,45 @@ class Chainer {
         uses[chain[i]] += (i == 0 || i + 1 == chain.size()) ? 2 : 1;
     ColumnGraph graph;
     for (const auto& chain : chains_) addChain(chain, uses, graph);
+    graph.owners.assign(graph.joints.size(), -1);
+    for (const auto& [node, joint] : joints_)
+      if (const auto owner = owners_.find(node); owner != owners_.end())
+        graph.owners[static_cast<size_t>(joint)] =
+            static_cast<int>(owner->second.chain - chains_.data());
     return graph;
   }
 
   void addChain(const std::vector<int>& chain, std::map<int, int>& uses, ColumnGraph& graph) {
     ColumnEdge edge;
+    edge.chain = static_cast<int>(&chain - chains_.data());
     edge.from = joint(chain[0], graph);
     edge.reach_from_mm = reach(chain.front(), chain[1], chain);
-    edge.owns_from = ownedBy(chain, chain[0]);
+    edge.owns_from = ownedBy(chain, 0);
+    double along = 0;
     for (size_t i = 0; i < chain.size(); ++i) {
       edge.line.push_back(p_.nodes[static_cast<size_t>(chain[i])]);
+      if (i > 0) along += distance(edge.line.back(), edge.line[edge.line.size() - 2]);
       const bool end = i + 1 == chain.size();
       if (i == 0 || (!end && uses[chain[i]] < 2)) continue;
       edge.to = joint(chain[i], graph);
-      edge.owns_to = ownedBy(chain, chain[i]);
+      edge.owns_to = ownedBy(chain, i);
       edge.reach_to_mm = end ? reach(chain.back(), chain[i - 1], chain) : reachThrough(chain, i);
       graph.edges.push_back(edge);
       edge = {};
+      edge.chain = static_cast<int>(&chain - chains_.data());
+      edge.along_mm = along;
       if (!end) edge.reach_from_mm = reachThrough(chain, i);
-      edge.owns_from = ownedBy(chain, chain[i]);
+      edge.owns_from = ownedBy(chain, i);
       edge.from = joint(chain[i], graph);
       edge.line = {p_.nodes[static_cast<size_t>(chain[i])]};
     }
   }
 
-  bool ownedBy(const std::vector<int>& chain, int node) const {
-    const auto owner = owners_.find(node);
-    return owner == owners_.end() || owner->second.chain == &chain;
+  bool ownedBy(const std::vector<int>& chain, size_t i) const {
+    const auto owner = owners_.find(chain[i]);
+    if (owner == owners_.end()) return true;
+    const bool ends = i == 0 || i + 1 == chain.size();
+    return owner->second.chain == &chain && (ends || owner->second.index == i);
   }
 
   /// How far a chain's satin goes past its end at `node`; `next` is the node before the end.
@@ -192,14 +204,15 @@ class Chainer {
     if (at_[static_cast<size_t>(node)].size() == 1) return cap_;
     const Point way =
         unit(p_.nodes[static_cast<size_t>(next)] - p_.nodes[static_cast<size_t>(node)]);
-    const auto [owner, first] = owners_.try_emplace(node, Owner{way, &chain});
+    const size_t index = node == chain.front() ? 0 : chain.size() - 1;
+    const auto [owner, first] = owners_.try_emplace(node, Owner{way, &chain, index});
     return first ? half_ : cutBack(owner->second.way, way);
   }
 
-  /// To where a centre line along `way` leaves the owner's column.
+  /// To where the farther side of a column along `way` has entered the owner's by the lap.
   double cutBack(Point owner, Point way) const {
-    const double sine = std::max(0.3, std::abs(cross(owner, way)));
-    return std::min(0.0, lap_ - half_ / sine);
+    const double sine = std::max(1e-3, std::abs(cross(owner, way)));
+    return std::min(0.0, (lap_ - half_ * (1 - std::abs(dot(owner, way)))) / sine);
   }
 
   Point wayThrough(const std::vector<int>& chain, size_t i) const {
@@ -210,7 +223,7 @@ class Chainer {
   /// Where a chain goes through a joint: 0 if it owns it, else it stops on both sides.
   double reachThrough(const std::vector<int>& chain, size_t i) const {
     const Owner& owner = owners_.at(chain[i]);
-    return owner.chain == &chain ? 0 : cutBack(owner.way, wayThrough(chain, i));
+    return owner.chain == &chain && owner.index == i ? 0 : cutBack(owner.way, wayThrough(chain, i));
   }
 
   bool smoothRing(const std::vector<int>& chain) const {
@@ -223,7 +236,7 @@ class Chainer {
   void claimThroughs() {
     for (const auto& chain : chains_)
       for (size_t i = 1; i + 1 < chain.size(); ++i)
-        owners_.try_emplace(chain[i], Owner{wayThrough(chain, i), &chain});
+        owners_.try_emplace(chain[i], Owner{wayThrough(chain, i), &chain, i});
   }
 
   int joint(int node, ColumnGraph& graph) {
@@ -241,6 +254,7 @@ class Chainer {
   struct Owner {
     Point way;  // of its column at the joint
     const std::vector<int>* chain;
+    size_t index;  // at which the chain comes by: a chain may cross itself
   };
   std::map<int, Owner> owners_;  // per joint
 };

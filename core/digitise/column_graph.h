@@ -19,12 +19,15 @@ struct ColumnEdge {
   double width_mm = 0;                    ///< Mean width of such a column; 0: the sewing's.
   bool owns_from = true, owns_to = true;  ///< Its satin covers that joint's ground.
   bool narrow = false;  ///< Too narrow for satin: `under` and `satin` are two runs side by side.
+  int chain = -1;       ///< Columns that go on in one another have one number; -1: not told.
+  double along_mm = 0;  ///< From the chain's beginning to this column's.
 };
 
 /// Joints and the columns between them.
 struct ColumnGraph {
   std::vector<Point> joints;
   std::vector<ColumnEdge> edges;
+  std::vector<int> owners;  ///< By joint: the chain that covers its ground; may be short.
 };
 
 struct ColumnSewing {
@@ -38,7 +41,8 @@ struct ColumnSewing {
 /// go straight through joints where they can. `snap_mm` joins ends that nearly meet. Columns reach
 /// past free ends by `cap_mm` (half the width gives square caps). At a joint one column owns the
 /// place: the one that goes through, else the first, which reaches past it by half of `width_mm`;
-/// the others end where they have entered it by `lap_mm`, so that no gap opens and no lump grows.
+/// the others end where their farther side has entered it by `lap_mm`, and leave out of every rung
+/// what lies deeper in it (stroke_laps.h), so that no gap opens and no lump grows.
 ColumnGraph columnGraph(const std::vector<std::vector<Point>>& lines, double snap_mm, double cap_mm,
                         double width_mm, double lap_mm = ColumnRule{}.stroke_lap_mm);
 

@@ -7,6 +7,7 @@
 #include "column_ground.h"
 #include "column_tour.h"
 #include "needle_room.h"
+#include "stroke_laps.h"
 
 namespace rt {
 namespace {
@@ -40,7 +41,10 @@ struct SewnTour {
 class Sewing {
  public:
   Sewing(const ColumnGraph& graph, const std::vector<int>& part, const ColumnSewing& how)
-      : graph_(graph), how_(how), ground_(boundsOf(graph, part, how), graph.edges.size()) {
+      : graph_(graph),
+        how_(how),
+        laps_(graph, (how.width_mm + how.satin.pull_mm) / 2, how.satin.rule.stroke_lap_mm),
+        ground_(boundsOf(graph, part, how), graph.edges.size()) {
     for (size_t i = 0; i < graph.edges.size(); ++i)
       if (const int edge = static_cast<int>(i);
           isSatin(edge) && std::binary_search(part.begin(), part.end(), graph.edges[i].from))
@@ -250,7 +254,8 @@ class Sewing {
     const std::vector<Point> whole =
         extended(lineFrom(edge, node), forward ? e.reach_from_mm : e.reach_to_mm,
                  forward ? e.reach_to_mm : e.reach_from_mm);
-    return found->second = satinAlong(whole, how_.width_mm, how_.satin, mirrored).points;
+    return found->second =
+               satinAlong(whole, how_.width_mm, how_.satin, mirrored, laps_.cutOf(edge)).points;
   }
 
   bool isSatin(int edge) const {
@@ -367,6 +372,7 @@ class Sewing {
 
   const ColumnGraph& graph_;
   const ColumnSewing& how_;
+  StrokeLaps laps_;
   // once each: by edge, from its first joint or its last, and by the side at which it begins
   std::map<std::tuple<int, bool, bool>, std::vector<Point>> satins_;
   ColumnGround ground_;

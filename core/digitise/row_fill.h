@@ -7,7 +7,7 @@
 namespace rt {
 
 struct FillOptions {
-  double row_spacing_mm = 0.25;    ///< Perpendicular distance between neighbouring thread lines.
+  double row_spacing_mm = 0.40;    ///< Perpendicular distance between neighbouring thread lines.
   double stitch_length_mm = 3.5;   ///< Along a row.
   double angle_deg = 0;            ///< Of the rows, clockwise as seen; 0 is level.
   double pull_mm = 0.20;           ///< Rows are longer by this in all, half at each end.

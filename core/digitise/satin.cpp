@@ -70,7 +70,7 @@ void addAcross(Strand& strand, Point to, int rung, double split_over_mm) {
 }
 
 Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptions& options,
-                  bool fromRight) {
+                  bool fromRight, const RungCut& cut) {
   Strand strand;
   if (line.size() < 2 || polylineLength(line) <= 0) return strand;
   const Tangents centre(line, std::max(width_mm, 2 * options.spacing_mm));
@@ -81,7 +81,9 @@ Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptio
     const double mm = centre.total() * k / rungs;
     const Point side =
         quarterTurn(centre.direction(mm)) * ((k % 2 == 0) != fromRight ? -half : half);
-    addAcross(strand, centre.at(mm) + side, k, options.split_over_mm);
+    const Point middle = centre.at(mm);
+    const std::optional<Point> edge = cut ? cut(middle, middle + side) : middle + side;
+    if (edge) addAcross(strand, *edge, k, options.split_over_mm);
   }
   return strand;
 }

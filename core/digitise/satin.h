@@ -1,6 +1,9 @@
 // Satin columns along a centre line.
 #pragma once
 
+#include <functional>
+#include <optional>
+
 #include "strand.h"
 
 namespace rt {
@@ -20,8 +23,11 @@ void addAcross(Strand& strand, Point to, int rung, double split_over_mm);
 /// Zigzag over the line from its first point to its last, starting and ending at the edges.
 /// `width_mm` is the finished width. The line is taken as smooth: split it at corners first. It
 /// begins at the left edge, or `fromRight`.
+/// `cut` gives, of a rung's middle and of its needle point, where that comes to lie; nothing: the
+/// needle point is left out.
+using RungCut = std::function<std::optional<Point>(Point middle, Point edge)>;
 Strand satinAlong(std::span<const Point> line, double width_mm, const SatinOptions& options,
-                  bool fromRight = false);
+                  bool fromRight = false, const RungCut& cut = {});
 
 /// The line made longer at both ends in its end directions, or cut shorter where below 0.
 std::vector<Point> extended(std::span<const Point> line, double start_mm, double end_mm);

@@ -67,9 +67,20 @@ void check(const ArtworkSource& a, const std::string& part) {
   text(a.svg, part, kLongestDrawing);
   number(a.width_mm, 0, kFarthest_mm, part, "width");
   checkScale(a.scale_x, a.scale_y, part);
-  number(a.row_spacing_mm, 0.01, 100, part, "row spacing");
+  if (a.row_spacing_mm) number(*a.row_spacing_mm, 0.01, 100, part, "row spacing");
+  if (a.satin_spacing_mm) number(*a.satin_spacing_mm, 0.01, 100, part, "satin spacing");
+  if (a.pull_mm) number(*a.pull_mm, 0, kMostPull_mm, part, "pull compensation");
   number(a.stitch_length_mm, 0.1, 100, part, "stitch length");
   if (a.angle_deg) number(*a.angle_deg, -36'000, 36'000, part, "angle");
+}
+
+void check(const MeasuredCurve& c, const std::string& part) {
+  number(c.radius_mm, 0, 1e7, part, "radius");
+  number(c.chord_mm, 0, kFarthest_mm, part, "chord");
+  number(c.sagitta_mm, 0, kFarthest_mm, part, "sagitta");
+  if (c.clear_mm) number(*c.clear_mm, -1'000, 10'000, part, "clearance");
+  count(c.points_mm.size(), kMostCurvePoints, part, "points of its curve");
+  for (Point p : c.points_mm) place(p, part);
 }
 
 void check(const TextSource& t, const std::string& part) {
@@ -82,7 +93,9 @@ void check(const TextSource& t, const std::string& part) {
   for (double gap : t.gaps_mm) number(gap, -1'000, 10'000, part, "gap");
   number(t.line_spacing, 0.1, 100, part, "line spacing");
   number(t.stretch, 1e-3, 1e3, part, "stretch");
-  number(t.spacing_mm, 0.01, 100, part, "spacing");
+  if (t.spacing_mm) number(*t.spacing_mm, 0.01, 100, part, "spacing");
+  if (t.pull_mm) number(*t.pull_mm, 0, kMostPull_mm, part, "pull compensation");
+  check(t.curve, part);
   if (t.colour.rgb > 0xffffff) refuse(part, "its colour is none");
 }
 

@@ -49,11 +49,12 @@ NecklineFit fitNeckline(const std::string& text, const Face& face, const LetterO
     return heightThatFits(text, face, straight, roomAt(h)) >= h - 1e-6;
   };
   double low = kLeastHeight_mm, high = kMostHeight_mm;
-  if (!fits(low))
+  if (!fits(low) && !n.height_mm)
     throw Error("no letters of 2 mm or more fit over the flat part", "neckline",
                 "pick a longer part of the curve or a shorter text");
   while (high - low > 0.05) (fits((low + high) / 2) ? low : high) = (low + high) / 2;
-  fit.height_mm = std::floor(low * 10 + 1e-6) / 10;
+  fit.most_mm = std::floor(low * 10 + 1e-6) / 10;
+  fit.height_mm = n.height_mm.value_or(fit.most_mm);
   fit.radius_mm = radiusAt(fit.height_mm);
   fit.room_mm = roomAt(fit.height_mm);
   straight.height_mm = fit.height_mm;

@@ -11,6 +11,7 @@ struct NecklineOptions {
   std::array<Point, 3> picked;  ///< On the curve, layout frame; the outer two end the flat part.
   double away_mm = 8;           ///< From the curve to the nearer edge of the capitals.
   double centre_line_deg = 0;   ///< Of the garment, through the layout's cross.
+  std::optional<double> height_mm;  ///< Of the capitals; unset: as tall as fits.
 };
 
 /// Lettering that follows the curve.
@@ -18,7 +19,8 @@ struct NecklineFit {
   Arc curve;             ///< Through the picked points.
   double radius_mm = 0;  ///< Of the baseline.
   ArcSide side = ArcSide::Inside;
-  double height_mm = 0;  ///< Largest cap height that stays over the flat part, to 0.1 mm.
+  double height_mm = 0;  ///< Cap height of the text, …
+  double most_mm = 0;    ///< … and the largest that stays over the flat part, to 0.1 mm.
   double room_mm = 0;    ///< Of the baseline over the flat part.
   double text_mm = 0;    ///< Of the text's advance at that height.
   Placement place;       ///< Of the text: its middle on the centre line, or amid the curve.

@@ -22,11 +22,18 @@ struct PerforationLimit {
   friend bool operator==(const PerforationLimit&, const PerforationLimit&) = default;
 };
 
+/// How near threads lie, mm: between rows of a fill, and between two points on one edge of satin.
+struct ThreadSpacing {
+  double rows_mm = 0.40, satin_mm = 0.40;
+  friend bool operator==(const ThreadSpacing&, const ThreadSpacing&) = default;
+};
+
 /// Shop starting values, to be tuned on one's own test sew-outs.
 struct Fabric {
   std::string id, name;
   Limit density_mm_per_mm2;  ///< Thread length per area.
   Limit holes_per_mm2;       ///< Needle points per area.
+  ThreadSpacing spacing;     ///< Where nothing else is asked for; of thread of weight 40.
   double pull_compensation_mm = 0;
   double least_column_mm = 0;  ///< Narrowest satin that holds.
   double least_letter_mm = 0;  ///< Lowest capitals that hold; 0: not known.

@@ -11,7 +11,8 @@ LimitFactors between(const std::vector<std::pair<double, LimitFactors>>& list, d
     const auto& [low, a] = list[i - 1];
     const auto& [high, b] = list[i];
     const double t = (size - low) / (high - low);
-    return {a.density + t * (b.density - a.density), a.holes + t * (b.holes - a.holes)};
+    auto at = [t](double from, double to) { return from + t * (to - from); };
+    return {at(a.density, b.density), at(a.holes, b.holes), at(a.spacing, b.spacing)};
   }
   return list.back().second;
 }
@@ -30,6 +31,7 @@ LimitFactors factorsFor(const Fabric& fabric, const Materials& m, const Material
   auto by = [&](const LimitFactors& now, const LimitFactors& usual) {
     out.density *= now.density / usual.density;
     out.holes *= now.holes / usual.holes;
+    out.spacing *= now.spacing / usual.spacing;
   };
   by(between(table.needles, m.needle_nm), between(table.needles, kUsualNeedle_nm));
   by(between(table.threads, m.thread_weight), between(table.threads, kUsualWeight));
@@ -46,6 +48,8 @@ Fabric withFactors(Fabric f, const LimitFactors& factors) {
   f.density_mm_per_mm2.stop *= factors.density;
   f.holes_per_mm2.check *= factors.holes;
   f.holes_per_mm2.stop *= factors.holes;
+  f.spacing.rows_mm *= factors.spacing;
+  f.spacing.satin_mm *= factors.spacing;
   return f;
 }
 

@@ -6,9 +6,9 @@
 
 namespace rt {
 
-/// Factors on a fabric's limits; 1 leaves them.
+/// Factors on a fabric's limits and spacings; 1 leaves them.
 struct LimitFactors {
-  double density = 1, holes = 1;
+  double density = 1, holes = 1, spacing = 1;
   friend bool operator==(const LimitFactors&, const LimitFactors&) = default;
 };
 
@@ -34,7 +34,7 @@ struct Materials {
 LimitFactors factorsFor(const Fabric& fabric, const Materials& materials,
                         const MaterialTable& table);
 
-/// The fabric with its density and hole limits multiplied.
+/// The fabric with its density and hole limits and its spacings multiplied.
 Fabric withFactors(Fabric fabric, const LimitFactors& factors);
 
 }  // namespace rt

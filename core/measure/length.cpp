@@ -12,8 +12,6 @@
 namespace rt {
 namespace {
 
-constexpr double kInch_mm = 25.4;
-
 struct Term {
   double value = 0;
   std::optional<Unit> unit;

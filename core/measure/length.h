@@ -6,6 +6,8 @@
 
 namespace rt {
 
+inline constexpr double kInch_mm = 25.4;
+
 enum class Unit { Millimetre, Centimetre, Inch };
 
 /// Reads a length or a simple sum of lengths: `104 mm`, `4.1 in`, `7 3/8"`, `3-5/16 in`,

@@ -22,6 +22,8 @@ struct ColumnRule {
   double crowded = 0.95;
   double stand_back = 0.75;         ///< … by at most this part of the column's width,
   double stand_back_from_mm = 1.2;  ///< in columns from this width.
+  /// Where columns meet and in bends rungs stand back until no more closed layers lie there, …
+  double most_layers = 1.3;  ///< … counted without underlay.
   /// Drawn lines from this width are two runs side by side; thinner ones are a thread's own width.
   double two_runs_from_mm = 0.65;
   friend bool operator==(const ColumnRule&, const ColumnRule&) = default;

@@ -43,6 +43,12 @@ Hooping hoopingAt(Point centre, double w, double h, int turn = 0) {
 
 class TestLayout : public QObject {
   Q_OBJECT
+  static TextSource textOf(const std::string& words) {
+    TextSource text;
+    text.text = words;
+    return text;
+  }
+
  private slots:
   void placementTurnsSizesAndMoves() {
     std::mt19937 random = testing::seeded(151);
@@ -160,7 +166,7 @@ class TestLayout : public QObject {
     Job job;
     job.brief.order_text = "Quillfen Hide";
     Piece text;
-    text.source = TextSource{"QUILLFEN HIDE"};
+    text.source = textOf("QUILLFEN HIDE");
     text.stitches = std::make_shared<const Pattern>();
     job.pieces = {text};
     QVERIFY(proofOf(job).find("letter 2") != std::string::npos);  // wrong case
@@ -177,7 +183,7 @@ class TestLayout : public QObject {
     job.brief.order_text = "Fen";
     QVERIFY(!proofAccepted(job));
     Piece text;
-    text.source = TextSource{"Fen"};
+    text.source = textOf("Fen");
     text.stitches = std::make_shared<const Pattern>();
     job.pieces = {text};
     job.proof_accepted = proofKey(job);
@@ -218,7 +224,7 @@ class TestLayout : public QObject {
     job.brief.order_text = "MARSH\nWARDEN";
     for (const char* line : {"MARSH", "WARDEN"}) {
       Piece text;
-      text.source = TextSource{line};
+      text.source = textOf(line);
       text.stitches = std::make_shared<const Pattern>();
       job.pieces.push_back(text);
     }

@@ -83,7 +83,9 @@ class TestSewnLayout : public QObject {
   void fillsUnderLetteringAreThinnedInstead() {
     Job job;
     job.pieces = {square(1, {0, 0}, 40, 0x2f5d50), square(2, {0, 0}, 16, 0x8a5a2b)};
-    job.pieces[1].source = TextSource{"I"};
+    TextSource text;
+    text.text = "I";
+    job.pieces[1].source = text;
     job.sequence.hidden_margin_mm = 1;
     const size_t cut = sewn(job).stitches;
     job.sequence.thin_under_letters = 1.4;

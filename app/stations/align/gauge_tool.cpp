@@ -102,7 +102,7 @@ void GaugeTool::letterAlong() {
     desk_.change(
         tr("lettering along an arc"),
         actions::letteredAlong(desk_.job(), piece->id, {arc_->first, arc_->middle, arc_->last},
-                               kLetterAway_mm, desk_.bench()));
+                               kLetterAway_mm, true, desk_.bench()));
   });
 }
 

@@ -87,7 +87,7 @@ void BriefStation::set(const QString& name, const std::function<void(Brief&)>& e
     Brief next = desk_.job().brief;
     edit(next);
     if (next == desk_.job().brief) return;  // a field that was only left
-    desk_.change(name, actions::briefed(desk_.job(), std::move(next)), run);
+    desk_.change(name, actions::briefed(desk_.job(), std::move(next), desk_.bench()), run);
   });
 }
 

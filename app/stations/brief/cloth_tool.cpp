@@ -72,7 +72,7 @@ void ClothTool::set(const QString& name, const std::function<void(Brief&)>& edit
     Brief next = desk_.job().brief;
     edit(next);
     if (next == desk_.job().brief) return;  // a field that was only left
-    desk_.change(name, actions::briefed(desk_.job(), std::move(next)));
+    desk_.change(name, actions::briefed(desk_.job(), std::move(next), desk_.bench()));
   });
 }
 

@@ -29,6 +29,7 @@ ComposeStation::ComposeStation(const StationContext& context)
       draw_(new DrawTools(context.desk, context.gestures)),
       blocks_(new BlockTools(context.desk)),
       tools_(new PieceTools(context.desk)),
+      sewing_(new SewingTools(context.desk)),
       order_(new OrderTools(context.desk)),
       shelf_(new ToolShelf),
       hint_(paragraph({}, true)) {
@@ -57,7 +58,7 @@ ComposeStation::ComposeStation(const StationContext& context)
 
 /// One tool at a time; the list of pieces gives way to it.
 void ComposeStation::buildShelf() {
-  auto* size = stacked({placing_, tools_->sizing(), groups_, blocks_});
+  auto* size = stacked({placing_, sewing_, tools_->sizing(), groups_, blocks_});
   shelf_->add(tr("Letters"), QStringLiteral("Letters"), lettering_);
   shelf_->add(tr("Size"), QStringLiteral("Size"), size);
   shelf_->add(tr("Repeat"), QStringLiteral("Repeat"), tools_);
@@ -246,6 +247,7 @@ void ComposeStation::refresh() {
   const bool inches = desk_.inches();
   placing_->setVisible(piece != nullptr);
   tools_->refresh();
+  sewing_->refresh();
   order_->refresh();
   lettering_->refresh();
   proof_->refresh();

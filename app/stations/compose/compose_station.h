@@ -11,6 +11,7 @@
 #include "piece_list.h"
 #include "piece_tools.h"
 #include "proof_tools.h"
+#include "sewing_tools.h"
 #include "station.h"
 #include "text_tools.h"
 #include "tool_shelf.h"
@@ -34,6 +35,7 @@ class ComposeStation : public StationPanel {
   void sewAt(int piece_id, int row, bool on_purpose);
   void mirror();
   PieceTools& tools() { return *tools_; }
+  SewingTools& sewing() { return *sewing_; }
   TextTools& lettering() { return *lettering_; }
   GroupTools& groups() { return *groups_; }
   DrawTools& draw() { return *draw_; }
@@ -63,6 +65,7 @@ class ComposeStation : public StationPanel {
   DrawTools* draw_;
   BlockTools* blocks_;
   PieceTools* tools_;
+  SewingTools* sewing_;
   OrderTools* order_;
   ToolShelf* shelf_;
   QWidget* size_ = nullptr;

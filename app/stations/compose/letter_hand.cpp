@@ -5,6 +5,7 @@
 #include "actions.h"
 #include "face.h"
 #include "look.h"
+#include "measured_curve.h"
 #include "station.h"
 
 namespace rt {
@@ -191,7 +192,7 @@ void LetterHand::bend(double sagitta) {
   }
   const double radius = std::abs(sagitta) < kStraight_mm ? 0 : std::round(10 / low) / 10;
   change([&](TextSource& t) {
-    t.arc_radius_mm = radius;
+    bendTo(t, radius);
     t.arc_side = sagitta > 0 ? ArcSide::Outside : ArcSide::Inside;
   });
 }
@@ -250,10 +251,10 @@ void LetterHand::paintArc(QPainter& p, const Eye& eye) {
   p.setPen(QPen(bending_ ? look::colours().raised : look::colours().accent, 1.4));
   p.drawPath(bow);
   if (k == 0) return;
-  const double r = t.arc_radius_mm, half = std::min(length / 2 / r, kPi);
+  const ChordOf chord = chordOf(t.arc_radius_mm, length);
   const QString words = QObject::tr("radius %1 · chord %2 · sagitta %3")
-                            .arg(oneUnit(desk_, r), oneUnit(desk_, 2 * r * std::sin(half)),
-                                 oneUnit(desk_, r * (1 - std::cos(half))));
+                            .arg(oneUnit(desk_, t.arc_radius_mm), oneUnit(desk_, chord.chord_mm),
+                                 oneUnit(desk_, chord.sagitta_mm));
   p.setFont(look::figures(9));
   QRectF box = p.fontMetrics().boundingRect(words);
   box.adjust(-6, -3, 6, 3);

@@ -4,27 +4,40 @@
 #include "error.h"
 #include "faces.h"
 #include "letter.h"
-#include "neckline.h"
+#include "measured_curve.h"
 #include "tool_shelf.h"
 
 namespace rt {
 namespace {
 
-/// "12.5,3  60,18  110,2" in mm.
-std::vector<Point> pointsFrom(const QString& typed) {
+constexpr double kUsualAway_mm = 8;  // a rib or a hem does not pull at letters farther off
+
+/// "12.5,3  60,18  110,2" in the person's unit, as mm.
+std::vector<Point> pointsFrom(const QString& typed, bool inches) {
+  const Unit unit = inches ? Unit::Inch : Unit::Millimetre;
   std::vector<Point> out;
   for (const QString& word : typed.split(' ', Qt::SkipEmptyParts)) {
     const QStringList parts = word.split(',');
-    bool x = false, y = false;
-    if (parts.size() == 2) out.push_back({parts[0].toDouble(&x), parts[1].toDouble(&y)});
-    if (!x || !y)
-      throw Error("\"" + word.toStdString() + "\" is not a point", "three points",
-                  "type three points like 12.5,-3 with spaces between");
+    try {
+      if (parts.size() != 2) throw Error("no point", "", "");
+      out.push_back({parseLength_mm(parts[0].toStdString(), unit),
+                     parseLength_mm(parts[1].toStdString(), unit)});
+    } catch (const Error&) {
+      throw Error("\"" + word.toStdString() + "\" is not a point", "points of a curve",
+                  "type three points or more like 12.5,-3 with spaces between");
+    }
   }
-  if (out.size() != 3)
-    throw Error(std::to_string(out.size()) + " points make no curve", "three points",
-                "type three points like 12.5,-3 with spaces between");
   return out;
+}
+
+QString typedPoints(const std::vector<Point>& points, bool inches) {
+  QStringList out;
+  for (Point p : points)
+    out << (inches ? QStringLiteral("%1,%2")
+                         .arg(p.x / kInch_mm, 0, 'f', 3)
+                         .arg(p.y / kInch_mm, 0, 'f', 3)
+                   : QStringLiteral("%1,%2").arg(p.x, 0, 'f', 2).arg(p.y, 0, 'f', 2));
+  return out.join(' ');
 }
 
 }  // namespace
@@ -35,6 +48,7 @@ TextTools::TextTools(Desk& desk, Gestures& gestures)
       text_(new QLineEdit),
       face_(new QComboBox),
       curve_(new QComboBox),
+      measured_(new QComboBox),
       frame_(new QComboBox),
       capHeight_(new LengthEdit(tr("Cap height"))),
       radius_(new LengthEdit(tr("Radius"))),
@@ -52,9 +66,8 @@ TextTools::TextTools(Desk& desk, Gestures& gestures)
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(8);
   buildWords(*column);
-  const std::array<std::tuple<QString, const char*, void (TextTools::*)(QVBoxLayout&)>, 3> parts{
+  const std::array<std::tuple<QString, const char*, void (TextTools::*)(QVBoxLayout&)>, 2> parts{
       {{tr("Gaps, lines, width"), "Gaps", &TextTools::buildGaps},
-       {tr("Arc by chord, neckline or hem"), "Curve", &TextTools::buildFollow},
        {tr("Monogram"), "Monogram", &TextTools::buildMonogram}}};
   for (const auto& [title, key, build] : parts) {
     auto* content = new QWidget;
@@ -85,11 +98,38 @@ void TextTools::buildWords(QVBoxLayout& column) {
 
 void TextTools::buildCurve(QVBoxLayout& column) {
   curve_->addItems({tr("Straight"), tr("Arc, heads out"), tr("Arc, heads in")});
-  column.addWidget(pair(labelled(tr("Baseline"), curve_), labelled(tr("Radius"), radius_)));
+  measured_->addItems({tr("Radius"), tr("Chord and sagitta"), tr("Points by ruler")});
+  measuredRow_ = labelled(tr("Measured by"), measured_);
+  column.addWidget(pair(labelled(tr("Baseline"), curve_), measuredRow_));
+  auto* pick = button(tr("Pick on the cloth …"),
+                      tr("Click three points of the neckline or hem: the lettering goes along it, "
+                         "its middle on the centre line"));
+  auto* large = button(tr("As tall as fits"), tr("The largest capitals over the flat part"));
+  radiusRow_ = pair(labelled(tr("Radius"), radius_), new QWidget);
+  chordRow_ = pair(labelled(tr("Chord"), chord_), labelled(tr("Sagitta"), sagitta_));
+  pointsRow_ = new QWidget;
+  auto* points = new QVBoxLayout(pointsRow_);
+  points->setContentsMargins(0, 0, 0, 0);
+  points->addWidget(labelled(tr("Points of the curve: x,y x,y x,y …"), points_));
+  points->addWidget(pair(pick, large));
+  awayRow_ = labelled(tr("Letters off the curve by; 0: they stand on it"), away_);
+  for (QWidget* row : {radiusRow_, chordRow_, pointsRow_, awayRow_}) column.addWidget(row);
+  column.addWidget(curveFacts_);
   curve_->setObjectName(QStringLiteral("letterCurve"));
+  measured_->setObjectName(QStringLiteral("letterMeasured"));
   radius_->line()->setObjectName(QStringLiteral("letterRadius"));
   chord_->line()->setObjectName(QStringLiteral("letterChord"));
   sagitta_->line()->setObjectName(QStringLiteral("letterSagitta"));
+  away_->line()->setObjectName(QStringLiteral("letterAway"));
+  points_->setObjectName(QStringLiteral("letterPoints"));
+  points_->setPlaceholderText(QStringLiteral("-60,-40 0,-22 60,-40"));
+  pick->setObjectName(QStringLiteral("followCurve"));
+  large->setObjectName(QStringLiteral("fitToCurve"));
+  connect(pick, &QPushButton::clicked, this, [this] {
+    gestures_.askForPoints(3, tr("Click three points along the curve"),
+                           [this](const std::vector<Point>& p) { followCurve(p); });
+  });
+  connect(large, &QPushButton::clicked, this, &TextTools::fitToCurve);
 }
 
 void TextTools::buildGaps(QVBoxLayout& column) {
@@ -102,27 +142,6 @@ void TextTools::buildGaps(QVBoxLayout& column) {
   lines_->line()->setObjectName(QStringLiteral("letterLines"));
   column.addWidget(labelled(tr("Single gaps, mm: one number after each letter"), gaps_));
   connect(fit, &QPushButton::clicked, this, &TextTools::fitWidth);
-}
-
-void TextTools::buildFollow(QVBoxLayout& column) {
-  column.addWidget(pair(labelled(tr("Chord"), chord_), labelled(tr("and sagitta"), sagitta_)));
-  auto* follow =
-      button(tr("Follow a curve …"),
-             tr("Click three points of the neckline or hem: the lettering goes along it, "
-                "as large as fits, its middle on the centre line"));
-  follow->setObjectName(QStringLiteral("followCurve"));
-  column.addWidget(
-      pair(labelled(tr("Letters off it by"), away_), labelled(QStringLiteral(" "), follow)));
-  column.addWidget(labelled(tr("or type its three points, x,y in mm"), points_));
-  column.addWidget(curveFacts_);
-  away_->line()->setObjectName(QStringLiteral("letterAway"));
-  points_->setObjectName(QStringLiteral("letterPoints"));
-  points_->setPlaceholderText(QStringLiteral("-60,-40 0,-22 60,-40"));
-  away_->setValue_mm(8, desk_.inches());
-  connect(follow, &QPushButton::clicked, this, [this] {
-    gestures_.askForPoints(3, tr("Click three points along the curve"),
-                           [this](const std::vector<Point>& p) { followCurve(p); });
-  });
 }
 
 void TextTools::buildMonogram(QVBoxLayout& column) {
@@ -163,21 +182,67 @@ void TextTools::connectWords() {
 }
 
 void TextTools::connectCurve() {
-  connect(radius_, &LengthEdit::edited, this,
-          [this](double mm) { edit(tr("radius"), [mm](TextSource& t) { t.arc_radius_mm = mm; }); });
   connect(curve_, &QComboBox::activated, this, [this](int i) {
     edit(tr("baseline"), [this, i](TextSource& t) {
       t.arc_side = i == 2 ? ArcSide::Inside : ArcSide::Outside;
       if (i == 0)
-        t.arc_radius_mm = 0;
+        bendTo(t, 0);
       else if (t.arc_radius_mm <= 0)
-        t.arc_radius_mm = std::max(4 * t.height_mm, desk_.job().brief.place_width_mm);
+        bendTo(t, std::max(4 * t.height_mm, desk_.job().brief.place_width_mm));
     });
   });
-  connect(chord_, &LengthEdit::edited, this, &TextTools::readArc);
-  connect(sagitta_, &LengthEdit::edited, this, &TextTools::readArc);
-  connect(points_, &QLineEdit::returnPressed, this,
-          [this] { guarded(desk_, [this] { followCurve(pointsFrom(points_->text())); }); });
+  connect(measured_, &QComboBox::activated, this,
+          [this](int i) { measureBy(static_cast<MeasuredCurve::Given>(i)); });
+  connect(radius_, &LengthEdit::edited, this, [this](double mm) {
+    measure(tr("radius"), [mm](MeasuredCurve& c) { c.radius_mm = mm; });
+  });
+  connect(chord_, &LengthEdit::edited, this,
+          [this](double mm) { measure(tr("chord"), [mm](MeasuredCurve& c) { c.chord_mm = mm; }); });
+  connect(sagitta_, &LengthEdit::edited, this, [this](double mm) {
+    measure(tr("sagitta"), [mm](MeasuredCurve& c) { c.sagitta_mm = mm; });
+  });
+  connect(away_, &LengthEdit::edited, this, [this](double mm) {
+    measure(tr("letters off the curve"),
+            [mm](MeasuredCurve& c) { c.clear_mm = mm == 0 ? std::nullopt : std::optional(mm); });
+  });
+  connectPoints();
+}
+
+void TextTools::connectPoints() {
+  connect(points_, &QLineEdit::returnPressed, this, [this] {
+    points_->setModified(false);
+    guarded(desk_, [this] { followCurve(pointsFrom(points_->text(), desk_.inches())); });
+  });
+}
+
+/// Another figure of the curve as it was measured; all else of it stays.
+void TextTools::measure(const QString& name, const std::function<void(MeasuredCurve&)>& by) {
+  edit(name, [&](TextSource& t) {
+    MeasuredCurve curve = t.curve;
+    by(curve);
+    follow(t, curve);  // says at once what is no circle
+  });
+}
+
+/// The same curve, told in other figures.
+void TextTools::measureBy(MeasuredCurve::Given given) {
+  const TextSource* t = source();
+  if (!t || t->arc_radius_mm <= 0) return;
+  wantsPoints_ = 0;
+  if (given == MeasuredCurve::Given::Points && t->curve.points_mm.size() < 3) {
+    wantsPoints_ = desk_.selected();
+    return refresh();
+  }
+  const auto letters = desk_.lettering(*desk_.selectedPiece());
+  measure(tr("how the curve is measured"), [&](MeasuredCurve& c) {
+    const double radius = fitted(c).radius_mm;
+    c.given = given;
+    if (given == MeasuredCurve::Given::Radius) c.radius_mm = radius;
+    if (given != MeasuredCurve::Given::Chord || !letters) return;
+    const ChordOf chord = chordOf(radius, letters->advance_mm);
+    c.chord_mm = chord.chord_mm;
+    c.sagitta_mm = chord.sagitta_mm;
+  });
 }
 
 const TextSource* TextTools::source() const {
@@ -213,13 +278,6 @@ void TextTools::readGaps() {
   edit(tr("letter gaps"), [&](TextSource& t) { t.gaps_mm = gaps; });
 }
 
-void TextTools::readArc() {
-  guarded(desk_, [this] {
-    const Arc arc = arcFromChord(chord_->value_mm(), sagitta_->value_mm());
-    edit(tr("radius"), [&](TextSource& t) { t.arc_radius_mm = arc.radius_mm; });
-  });
-}
-
 void TextTools::fitWidth() {
   guarded(desk_, [this] {
     const TextSource* text = source();
@@ -233,24 +291,34 @@ void TextTools::fitWidth() {
   });
 }
 
-void TextTools::followCurve(const std::vector<Point>& picked) {
+void TextTools::followCurve(const std::vector<Point>& points, bool as_large) {
   guarded(desk_, [&] {
-    if (!source() || picked.size() != 3) return;
+    if (!source()) return;
     NecklineFit fit;
+    const double away = source()->curve.clear_mm.value_or(0);
     desk_.change(
-        tr("follow a curve"),
-        actions::letteredAlong(desk_.job(), desk_.selected(), {picked[0], picked[1], picked[2]},
-                               away_->value_mm(), desk_.bench(), &fit));
-    curveFacts_->setText(
-        tr("Curve of radius %1 over %2°: caps of %3 fill %4 of %5. %6")
-            .arg(oneUnit(desk_, fit.curve.radius_mm))
-            .arg(fit.curve.span_deg, 0, 'f', 0)
-            .arg(oneUnit(desk_, fit.height_mm), oneUnit(desk_, fit.text_mm),
-                 oneUnit(desk_, fit.room_mm),
-                 fit.on_centre_line
-                     ? tr("Middle on the centre line.")
-                     : tr("The centre line does not cross it: middle of the curve.")));
+        as_large ? tr("as tall as fits the curve") : tr("follow a curve"),
+        actions::letteredAlong(desk_.job(), desk_.selected(), points,
+                               away > 0 ? away : kUsualAway_mm, as_large, desk_.bench(), &fit));
+    wantsPoints_ = 0;
+    refresh();
+    tellFit(fit);
   });
+}
+
+void TextTools::fitToCurve() {
+  if (const TextSource* t = source()) followCurve(t->curve.points_mm, true);
+}
+
+void TextTools::tellFit(const NecklineFit& fit) {
+  curveFacts_->setText(
+      tr("Curve of radius %1 over %2°: the word takes %3 of %4; capitals up to %5 fit. %6")
+          .arg(oneUnit(desk_, fit.curve.radius_mm))
+          .arg(fit.curve.span_deg, 0, 'f', 0)
+          .arg(oneUnit(desk_, fit.text_mm), oneUnit(desk_, fit.room_mm),
+               oneUnit(desk_, fit.most_mm),
+               fit.on_centre_line ? tr("Middle on the centre line.")
+                                  : tr("The centre line does not cross it: middle of the curve.")));
 }
 
 /// What of the text goes past the place, as the part that lies flat.
@@ -276,6 +344,36 @@ void TextTools::focusText() {
   text_->selectAll();
 }
 
+/// The figures that were given, and what follows from them.
+void TextTools::showCurve(const TextSource& t) {
+  using Given = MeasuredCurve::Given;
+  const bool inches = desk_.inches(), arc = t.arc_radius_mm > 0;
+  const MeasuredCurve& c = t.curve;
+  const Given given = wantsPoints_ == desk_.selected() ? Given::Points : c.given;
+  for (const auto& [row, shown] : {std::pair{measuredRow_, arc},
+                                   {radiusRow_, arc && given == Given::Radius},
+                                   {chordRow_, arc && given == Given::Chord},
+                                   {pointsRow_, arc && given == Given::Points},
+                                   {awayRow_, arc}})
+    row->setVisible(shown);
+  curveFacts_->setVisible(arc);
+  if (!arc) return;
+  measured_->setCurrentIndex(static_cast<int>(given));
+  radius_->setValue_mm(c.radius_mm, inches);
+  chord_->setValue_mm(c.chord_mm, inches);
+  sagitta_->setValue_mm(c.sagitta_mm, inches);
+  away_->setValue_mm(c.clear_mm.value_or(0), inches);
+  if (!points_->isModified()) points_->setText(typedPoints(c.points_mm, inches));
+  guarded(desk_, [&] {
+    const FittedCurve circle = fitted(c);
+    QString words = tr("Radius of the curve %1, of the baseline %2.")
+                        .arg(bothUnits(desk_, circle.radius_mm), oneUnit(desk_, t.arc_radius_mm));
+    if (c.given == Given::Points)
+      words += ' ' + tr("The points lie %1 off it.").arg(oneUnit(desk_, circle.rms_mm));
+    curveFacts_->setText(words);
+  });
+}
+
 void TextTools::refresh() {
   const TextSource* t = source();
   if (!t) return;
@@ -286,17 +384,7 @@ void TextTools::refresh() {
   curve_->setCurrentIndex(t->arc_radius_mm <= 0 ? 0 : t->arc_side == ArcSide::Outside ? 1 : 2);
   frame_->setCurrentIndex(t->monogram ? 1 + static_cast<int>(t->frame) : 0);
   capHeight_->setValue_mm(t->height_mm, inches);
-  const bool arc = t->arc_radius_mm > 0;
-  for (QWidget* w : {static_cast<QWidget*>(radius_), static_cast<QWidget*>(chord_),
-                     static_cast<QWidget*>(sagitta_)})
-    w->setEnabled(arc);
-  const auto letters = arc ? desk_.lettering(*desk_.selectedPiece()) : nullptr;
-  if (letters) {  // of the baseline under the letters' advance, as the cloth shows it too
-    const double r = t->arc_radius_mm, half = std::min(letters->advance_mm / 2 / r, kPi);
-    radius_->setValue_mm(r, inches);
-    chord_->setValue_mm(2 * r * std::sin(half), inches);
-    sagitta_->setValue_mm(r * (1 - std::cos(half)), inches);
-  }
+  showCurve(*t);
   tracking_->setValue_mm(t->gap_mm, inches);
   lines_->setValue_mm(t->line_spacing * t->height_mm, inches);
   if (fit_->value_mm() <= 0) fit_->setValue_mm(desk_.job().brief.place_width_mm - 20, inches);

@@ -5,6 +5,7 @@
 #include <QCheckBox>
 
 #include "gestures.h"
+#include "neckline.h"
 #include "station.h"
 
 namespace rt {
@@ -15,19 +16,23 @@ class TextTools : public QWidget {
   TextTools(Desk& desk, Gestures& gestures);
   void refresh();
   void focusText();
-  /// Lays the chosen lettering along the curve through three points, as large as fits.
-  void followCurve(const std::vector<Point>& picked);
+  /// Lays the chosen lettering along the curve through three points or more; its height stays.
+  void followCurve(const std::vector<Point>& points, bool as_large = false);
 
  private:
   void buildWords(QVBoxLayout& column);
   void buildCurve(QVBoxLayout& column);
   void buildGaps(QVBoxLayout& column);
-  void buildFollow(QVBoxLayout& column);
   void buildMonogram(QVBoxLayout& column);
   void connectWords();
   void connectCurve();
   void edit(const QString& name, const std::function<void(TextSource&)>& by);
-  void readArc();
+  void connectPoints();
+  void measure(const QString& name, const std::function<void(MeasuredCurve&)>& by);
+  void measureBy(MeasuredCurve::Given given);
+  void fitToCurve();
+  void tellFit(const NecklineFit& fit);
+  void showCurve(const TextSource& text);
   void readGaps();
   void fitWidth();
   void showFlatPart(const Piece& piece, const TextSource& text);
@@ -36,10 +41,12 @@ class TextTools : public QWidget {
   Desk& desk_;
   Gestures& gestures_;
   QLineEdit* text_;
-  QComboBox *face_, *curve_, *frame_;
+  QComboBox *face_, *curve_, *measured_, *frame_;
   LengthEdit *capHeight_, *radius_, *chord_, *sagitta_, *fit_, *away_, *tracking_, *lines_;
   QLineEdit *gaps_, *points_;
   QLabel *facts_, *curveFacts_;
+  QWidget *measuredRow_, *radiusRow_, *chordRow_, *pointsRow_, *awayRow_;
+  int wantsPoints_ = 0;  // the piece for which points were chosen and are not there yet
 };
 
 }  // namespace rt
