@@ -11,8 +11,11 @@ std::vector<std::pair<Colour, Pattern>> threadsOf(const Pattern& pattern) {
   std::vector<std::pair<Colour, Pattern>> out;
   for (const Stitch& s : pattern.stitches) {
     if (s.op == Op::End) continue;
-    if (out.empty() || (s.op == Op::Stitch && !(s.thread == out.back().first)))
-      out.emplace_back(s.thread, Pattern{});
+    if (out.empty() || (s.op == Op::Stitch && !(pattern.colourOf(s) == out.back().first))) {
+      out.emplace_back(pattern.colourOf(s), Pattern{});
+      out.back().second.threads = pattern.threads;
+      out.back().second.pieces = pattern.pieces;
+    }
     out.back().second.stitches.push_back(s);
   }
   return out;

@@ -386,7 +386,6 @@ class Decoder {
     std::vector<int> seen(items_.size(), 0);
     for (int i : order.tokens)
       if (++seen[static_cast<size_t>(i)] == 2) lookAt(i, order);
-    if (!order.tokens.empty()) return;
   }
   void lookAt(int i, const DayOrder& order) {
     auto& list = coming_[static_cast<size_t>(order.machine[static_cast<size_t>(i)])];
