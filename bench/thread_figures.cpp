@@ -84,7 +84,8 @@ int main(int argc, char** argv) {
   std::vector<std::pair<std::string, double>> wanted;
   bool each = false;
   ColumnRule rule;
-  const std::pair<std::string, double*> rules[] = {{"--open-edge=", &rule.open_edge},
+  const std::pair<std::string, double*> rules[] = {{"--most-layers=", &rule.most_layers},
+                                                   {"--open-edge=", &rule.open_edge},
                                                    {"--crowded=", &rule.crowded},
                                                    {"--lap=", &rule.lap_mm},
                                                    {"--stand-back=", &rule.stand_back}};

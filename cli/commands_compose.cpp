@@ -145,7 +145,8 @@ Json letterCommand(const LetterWords& words, const Session& session) {
   const Fabric cloth = clothFrom(words.cloth, shop);
   o.spacing_mm = words.spacing.value_or(cloth.spacing.satin_mm);
   o.pull_mm = words.pull.value_or(cloth.pull_compensation_mm);
-  o.least_column_mm = std::min(o.least_column_mm, cloth.least_column_mm);
+  o.least_column_mm =
+      cloth.holes_tear ? cloth.least_column_mm : std::min(o.least_column_mm, cloth.least_column_mm);
   requireRange(o.spacing_mm, 0.1, 10, "--spacing");
   requireRange(o.pull_mm, 0, 3, "--pull");
   o.height_mm = words.height;

@@ -42,6 +42,8 @@ Fabric fabricFrom(const Json& object, const std::string& file) {
   if (f.holes_tear && object.contains("perforation")) {
     const Json& p = object["perforation"];
     f.perforation.hole_distance_mm = numberIn(p, "hole_distance_mm", where);
+    f.perforation.edge_distance_mm =
+        numberOr(p, "edge_distance_mm", f.perforation.edge_distance_mm, where);
     f.perforation.length_mm = limitFrom(p, "length_mm", where);
   }
   return f;

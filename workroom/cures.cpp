@@ -114,10 +114,11 @@ class Doctor {
   Trial tried(Job job) const {
     watched(watch_, 0, "trying cures");
     const Weighing w = weighPart(job, bench_, finding_.bounds.grown(kAround_mm));
-    const NearPlace n = near(w, finding_.bounds, fabric_.density_mm_per_mm2, job.zones);
+    const Limit limit = clothOf(job.brief, bench_).density_mm_per_mm2;
+    const NearPlace n = near(w, finding_.bounds, limit, job.zones);
     Trial trial{std::move(job), n.peak, n.over_mm2, verdictNear(w, finding_.bounds)};
     // a peak too small to count as a region still must not stand beside the word "check"
-    if (trial.peak > fabric_.density_mm_per_mm2.stop * limitFactorAt(job_.zones, finding_.at))
+    if (trial.peak > limit.stop * limitFactorAt(job_.zones, finding_.at))
       trial.verdict = Verdict::Stop;
     // nor one that a cell more would make a region
     if (trial.verdict == Verdict::Sew && n.over_mm2 > kNearlyRegion * kLeastRegion_mm2)
@@ -271,10 +272,7 @@ class Doctor {
     const Limit limit = clothOf(job.brief, bench_).density_mm_per_mm2;
     if (limit.stop <= fabric_.density_mm_per_mm2.stop) return;
     const double factor = limitFactorAt(job_.zones, finding_.at);
-    Trial trial{std::move(job), finding_.value, 0, Verdict::Sew};
-    trial.verdict = finding_.value > limit.stop * factor    ? Verdict::Stop
-                    : finding_.value > limit.check * factor ? Verdict::Check
-                                                            : Verdict::Sew;
+    Trial trial = tried(std::move(job));
     if (trial.verdict < finding_.severity)
       add(std::move(trial), "Back it with cut-away",
           "the limits rise to " + formatNumber(limit.check * factor, 1) + " and " +

@@ -37,13 +37,6 @@ TextSource textFrom(const Json& p) {
   return t;
 }
 
-/// A design as it came from elsewhere, made smaller with its stitches kept.
-Piece madeSmaller(Piece piece, double scale) {
-  piece.source = StitchSource{piece.name + ".stitches.csv", nullptr, 1, 1, 1};
-  piece.place.scale_x = piece.place.scale_y = scale;
-  return piece;
-}
-
 Piece pieceFrom(const Json& p, const Fabric& fabric, const Bench& bench) {
   Made made;
   if (p.contains("text")) {
@@ -52,13 +45,11 @@ Piece pieceFrom(const Json& p, const Fabric& fabric, const Bench& bench) {
     made = pieceFromFile(bench.data / "demo" / p.at("file").get<std::string>(), fabric, bench);
     if (auto* art = std::get_if<ArtworkSource>(&made.piece.source)) {
       art->width_mm = p.value("width_mm", 0.0);
-      if (p.contains("kept")) art->scale_x = art->scale_y = 1 / p["kept"].get<double>();
       if (p.contains("row_spacing_mm")) art->row_spacing_mm = p["row_spacing_mm"].get<double>();
       if (p.contains("angle_deg")) art->angle_deg = p["angle_deg"].get<double>();
       made = remade(made.piece, fabric, bench);
     }
   }
-  if (p.contains("kept")) made.piece = madeSmaller(made.piece, p["kept"].get<double>());
   made.piece.name = p.value("name", made.piece.name);
   if (p.contains("border")) {
     const Json& b = p["border"];

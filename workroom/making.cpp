@@ -39,6 +39,11 @@ void sewArtwork(Made& made, const ArtworkSource& source, const Fabric& fabric, c
   made.piece.stitches = std::make_shared<const Pattern>(std::move(done.pattern));
 }
 
+/// Letters are sewn in finer columns than drawings, but not where every hole stays.
+double leastColumn_mm(const Fabric& fabric) {
+  return fabric.holes_tear ? fabric.least_column_mm : std::min(0.8, fabric.least_column_mm);
+}
+
 LetterOptions optionsOf(const TextSource& source, const Fabric& fabric, const Bench& bench) {
   LetterOptions o;
   o.height_mm = source.height_mm;
@@ -47,7 +52,7 @@ LetterOptions optionsOf(const TextSource& source, const Fabric& fabric, const Be
   o.gap_mm = source.gap_mm;
   o.gaps_mm = source.gaps_mm;
   o.line_spacing = source.line_spacing;
-  o.least_column_mm = std::min(0.8, fabric.least_column_mm);
+  o.least_column_mm = leastColumn_mm(fabric);
   o.spacing_mm = source.spacing_mm.value_or(fabric.spacing.satin_mm);
   o.pull_mm = source.pull_mm.value_or(fabric.pull_compensation_mm);
   o.colour = source.colour;
@@ -65,7 +70,7 @@ void sewText(Made& made, const TextSource& source, const Fabric& fabric, const B
   if (source.stretch != 1) {
     RespaceOptions wider;
     wider.scale_x = source.stretch;
-    wider.least_column_mm = std::min(0.8, fabric.least_column_mm);
+    wider.least_column_mm = leastColumn_mm(fabric);
     done.pattern = resizeRespacing(done.pattern, wider).pattern;
   }
   made.piece.stitches = std::make_shared<const Pattern>(std::move(done.pattern));

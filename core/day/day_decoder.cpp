@@ -9,6 +9,7 @@ namespace rt {
 namespace {
 
 constexpr DaySecond kNever = std::numeric_limits<DaySecond>::max() / 4;
+constexpr int kLookedAt = 64;  // hoopings that a rule chooses the next from
 constexpr int kHoopedAhead =
     2;  // hoopings that wait at the table for a machine, by the greedy rule
 
@@ -32,10 +33,21 @@ int compared(const DayCost& a, const DayCost& b) {
   return a.waiting_s < b.waiting_s ? -1 : a.waiting_s > b.waiting_s;
 }
 
+namespace {
+
+std::vector<DayTask> inOrder(std::vector<DayTask> tasks) {
+  std::stable_sort(tasks.begin(), tasks.end(), [](const DayTask& a, const DayTask& b) {
+    return std::tuple(a.span.from, a.span.to, a.what) < std::tuple(b.span.from, b.span.to, b.what);
+  });
+  return tasks;
+}
+
+}  // namespace
+
 DayModel::DayModel(const Day& day, std::vector<DayTask> begun, DaySecond now)
     : day_(day),
       calendar_(day),
-      begun_(std::move(begun)),
+      begun_(inOrder(std::move(begun))),
       now_(now),
       mount_(whole(day.times.mount_s)),
       thread_(whole(day.times.thread_s)),
@@ -104,7 +116,8 @@ struct MachineState {
   int item = -1;  // that is mounted
   DaySecond free = 0;
   std::vector<std::optional<Colour>> needles;
-  size_t used = 0;  // of its coming threads
+  int hooped = 0;        // hoopings at the table that are meant for it
+  DaySecond queued = 0;  // of sewing of these and of what is mounted
 };
 
 /// One step of a machine's coming work.
@@ -125,6 +138,10 @@ class Decoder {
         jobLeft_(model.day().jobs.size()),
         jobDone_(model.day().jobs.size(), 0),
         coming_(machines_.size()) {
+    for (size_t f = 0; f < frames_.size(); ++f)
+      frames_[f].assign(static_cast<size_t>(std::clamp<int>(m_.frames(static_cast<int>(f)), 1,
+                                                            static_cast<int>(items_.size()) + 1)),
+                        m_.now());
     for (int h = 0; h < m_.day().hands; ++h) hands_.push_back(m_.calendar().hand(h));
     for (size_t i = 0; i < machines_.size(); ++i) {
       machines_[i].needles = m_.day().machines[i].needles;
@@ -152,6 +169,13 @@ class Decoder {
 
   DayDecoded dispatch(DayOrder& order, const std::vector<double>& rank) {
     out_.out = order.out;
+    for (int i = 0; i < static_cast<int>(items_.size()); ++i)
+      if (state(i).stage == Stage::Hooped) queue(i, order.machine[static_cast<size_t>(i)]);
+    for (int i = 0; i < static_cast<int>(items_.size()); ++i)
+      (state(i).stage == Stage::Table ? table_ : going_).push_back(i);
+    std::stable_sort(table_.begin(), table_.end(), [&](int a, int b) {
+      return rank[static_cast<size_t>(a)] < rank[static_cast<size_t>(b)];
+    });
     order.tokens.clear();
     look(order);
     while (true) {
@@ -184,17 +208,20 @@ class Decoder {
     switch (t.what) {
       case DayTask::What::Hoop:
         s.stage = Stage::Hooped;
-        s.frameTaken = taken(i, t.span.from);
+        s.frameTaken = taken(i);
         break;
       case DayTask::What::Mount:
         s.stage = Stage::Mounted;
         s.machine = t.machine;
         machine(t.machine).item = i;
+        queue(i, t.machine);
+        --machine(t.machine).hooped;
         break;
       case DayTask::What::Thread:
         machine(t.machine).needles[static_cast<size_t>(t.needle)] = t.thread;
         break;
       case DayTask::What::Sew:
+        machine(t.machine).queued -= m_.sews_s(item(i), static_cast<size_t>(t.step), t.machine);
         s.step = static_cast<size_t>(t.step) + 1;
         s.sewnAny = true;
         break;
@@ -216,24 +243,20 @@ class Decoder {
 
   // --- frames
 
-  int taken(int i, DaySecond from) {
-    auto& intervals = frames_[static_cast<size_t>(item(i).frame)];
-    intervals.push_back({from, kNever});
-    return static_cast<int>(intervals.size()) - 1;
+  /// The one that came back first; which of those that are there is all the same.
+  int taken(int i) {
+    auto& ends = frames_[static_cast<size_t>(item(i).frame)];
+    const auto first = std::min_element(ends.begin(), ends.end());
+    *first = kNever;
+    return static_cast<int>(first - ends.begin());
   }
   void released(int i, DaySecond at) {
-    frames_[static_cast<size_t>(item(i).frame)][static_cast<size_t>(state(i).frameTaken)].to = at;
+    frames_[static_cast<size_t>(item(i).frame)][static_cast<size_t>(state(i).frameTaken)] = at;
   }
   /// When a frame of the item's kind is there for good; kNever while others hold all.
   DaySecond frameFree(int i) const {
-    const auto& intervals = frames_[static_cast<size_t>(item(i).frame)];
-    const size_t many = static_cast<size_t>(m_.frames(item(i).frame));
-    if (intervals.size() < many) return m_.now();
-    std::vector<DaySecond> ends;
-    for (const DaySpan& s : intervals) ends.push_back(s.to);
-    std::nth_element(ends.begin(), ends.begin() + static_cast<long>(many) - 1, ends.end(),
-                     std::greater<>());
-    return ends[many - 1];
+    const auto& ends = frames_[static_cast<size_t>(item(i).frame)];
+    return *std::min_element(ends.begin(), ends.end());
   }
 
   // --- the next task of an item
@@ -310,7 +333,7 @@ class Decoder {
   bool advance(int i, const DayOrder& order) {
     ItemState& s = state(i);
     if (s.stage == Stage::Done || isOut(i)) return true;
-    if (s.stage == Stage::Mounted && !sewsOn(i)) return drop(i);  // begun before: sewing goes on
+    if (s.stage == Stage::Mounted && !sewsOn(i)) return drop(i);  // begun before: it goes on
     const DaySecond ready = readyAt(i, order);
     if (ready == kNever) return false;
     const int on = s.stage == Stage::Hooped    ? order.machine[static_cast<size_t>(i)]
@@ -327,9 +350,11 @@ class Decoder {
       case Stage::Table:
         t.what = DayTask::What::Hoop;
         s.stage = Stage::Hooped;
-        s.frameTaken = taken(i, span.from);
+        s.frameTaken = taken(i);
+        queue(i, order.machine[static_cast<size_t>(i)]);
         break;
       case Stage::Hooped:
+        --machine(on).hooped;
         t.what = DayTask::What::Mount;
         t.machine = s.machine = on;
         s.stage = Stage::Mounted;
@@ -468,6 +493,7 @@ class Decoder {
       t.thread = sews(i)[s.step].thread;
       out_.tasks.push_back(t);
       s.ready = machine(s.machine).free = span->to;
+      machine(s.machine).queued -= m_.sews_s(item(i), s.step, s.machine);
       ++s.step;
       s.sewnAny = true;
     }
@@ -519,21 +545,14 @@ class Decoder {
   }
 
   /// The item whose next task can begin first; of equals the one at the farthest stage, then by
-  /// rank. Chooses its machine when it is hooped.
+  /// rank: of those under way, and of the first of the others. Chooses a machine for these.
   std::optional<int> firstOf(DayOrder& order, const std::vector<double>& rank) {
     std::optional<int> best;
     std::tuple<DaySecond, int, double> least;
-    for (int i = 0; i < static_cast<int>(items_.size()); ++i) {
+    auto offer = [&](int i) {
       const ItemState& s = state(i);
-      if (s.stage == Stage::Done || isOut(i)) continue;
-      if (s.stage == Stage::Table) {
-        if (item(i).before >= 0 && state(item(i).before).stage != Stage::Done) continue;
-        const int on = leastBusy(i, order);
-        if (ahead(on, order) >= kHoopedAhead) continue;
-        order.machine[static_cast<size_t>(i)] = on;
-      }
       const DaySecond ready = readyAt(i, order);
-      if (ready == kNever) continue;
+      if (ready == kNever) return false;
       const int on = s.stage == Stage::Hooped    ? order.machine[static_cast<size_t>(i)]
                      : s.stage == Stage::Mounted ? s.machine
                                                  : -1;
@@ -544,28 +563,40 @@ class Decoder {
                                                       : 2;
       const std::tuple key{place.at, pressing, rank[static_cast<size_t>(i)]};
       if (!best || key < least) best = i, least = key;
+      return true;
+    };
+    std::erase_if(going_, [&](int i) { return state(i).stage == Stage::Done || isOut(i); });
+    for (int i : going_) offer(i);
+    std::erase_if(table_, [&](int i) { return state(i).stage != Stage::Table || isOut(i); });
+    const bool full = std::all_of(machines_.begin(), machines_.end(),
+                                  [](const MachineState& m) { return m.hooped >= kHoopedAhead; });
+    int looked = 0;
+    for (int i : table_) {
+      if (full) break;
+      if (item(i).before >= 0 && state(item(i).before).stage != Stage::Done) continue;
+      const int on = leastBusy(i);
+      if (machine(on).hooped >= kHoopedAhead) continue;
+      order.machine[static_cast<size_t>(i)] = on;
+      if (offer(i) && ++looked >= kLookedAt) break;
     }
+    if (best && state(*best).stage == Stage::Table) going_.push_back(*best);
     return best;
   }
-  int ahead(int on, const DayOrder& order) {
-    int many = 0;
-    for (int i = 0; i < static_cast<int>(items_.size()); ++i)
-      many += state(i).stage == Stage::Hooped && order.machine[static_cast<size_t>(i)] == on;
-    return many;
+  /// Counts what an item will take of a machine.
+  void queue(int i, int on) {
+    ++machine(on).hooped;
+    for (size_t step = state(i).step; step < sews(i).size(); ++step)
+      machine(on).queued += m_.sews_s(item(i), step, on);
   }
   /// The machine that would be done with it first.
-  int leastBusy(int i, const DayOrder& order) {
+  int leastBusy(int i) {
     int best = item(i).machines.front();
-    double least = INFINITY;
+    DaySecond least = kNever;
     for (int on : item(i).machines) {
-      double until = static_cast<double>(machine(on).free);
-      for (int k = 0; k < static_cast<int>(items_.size()); ++k)
-        if (k == i ||
-            (state(k).stage == Stage::Hooped && order.machine[static_cast<size_t>(k)] == on) ||
-            (state(k).stage == Stage::Mounted && state(k).machine == on))
-          for (size_t step = state(k).step; step < sews(k).size(); ++step)
-            until += static_cast<double>(m_.sews_s(item(k), step, on)) +
-                     (holds(on, sews(k)[step].thread) ? 0 : static_cast<double>(m_.thread_s()));
+      DaySecond until = machine(on).free + machine(on).queued;
+      for (size_t step = 0; step < sews(i).size(); ++step)
+        until +=
+            m_.sews_s(item(i), step, on) + (holds(on, sews(i)[step].thread) ? 0 : m_.thread_s());
       if (until < least) least = until, best = on;
     }
     return best;
@@ -626,12 +657,13 @@ class Decoder {
   const DayModel& m_;
   std::vector<ItemState> items_;
   std::vector<MachineState> machines_;
-  std::vector<DaySpans> frames_;  // by kind: from hooping to unhooping
+  std::vector<std::vector<DaySecond>> frames_;  // by kind, of each: when it is there again
   std::vector<DaySecond> pieceDone_;
   std::vector<int> jobLeft_;
   std::vector<DaySecond> jobDone_;
   std::vector<std::vector<Coming>> coming_;  // by machine
   std::vector<DaySpans> hands_;
+  std::vector<int> going_, table_;  // of a rule: items under way, and not begun, by rank
   DayDecoded out_;
   bool dropped_ = false;
 };

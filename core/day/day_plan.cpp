@@ -10,9 +10,11 @@
 namespace rt {
 namespace {
 
-constexpr size_t kHistory = 60;       // of late acceptance
-constexpr int kAfterProof = 4'000;    // tries for fewer threads and less waiting
-constexpr int kWithoutGain = 60'000;  // tries that better nothing end a search
+constexpr size_t kMostSearched = 2'000;   // hoopings: of more the best rule is taken
+constexpr size_t kHistory = 60;           // of late acceptance
+constexpr int kAfterProof = 4'000;        // tries for fewer threads and less waiting
+constexpr int kWithoutGain = 60'000;      // tries that better nothing end a search …
+constexpr int kRanksWithoutGain = 1'500;  // … and that of ranks
 
 class Planner {
  public:
@@ -23,6 +25,8 @@ class Planner {
 
   DayPlan run() {
     best_ = bestOfRules();
+    bound_ = boundFor(best_.out.cost.left_out);
+    betterRank();
     bound_ = boundFor(best_.out.cost.left_out);
     improve();
     return conclude();
@@ -127,15 +131,44 @@ class Planner {
     const auto weight = [&](const DayItem& i) {
       return std::max(1e-6, day().jobs[static_cast<size_t>(i.job)].weight);
     };
-    Try best = byRank(dues());
+    rank_ = dues();
+    Try best = byRank(rank_);
     for (const auto& rank : {rankBy([&](const DayItem& i) { return due(i) - 2 * pieceWork(i); }),
                              rankBy([&](const DayItem& i) { return -pieceWork(i); }),
                              rankBy([&](const DayItem& i) { return pieceWork(i) / weight(i); }),
                              rankBy([&](const DayItem& i) { return due(i) - 1800 * weight(i); })}) {
+      if (!goesOn()) break;
       Try other = byRank(rank);
-      if (compared(other.out.cost, best.out.cost) < 0) best = std::move(other);
+      if (compared(other.out.cost, best.out.cost) < 0) best = std::move(other), rank_ = rank;
     }
     return best;
+  }
+
+  /// The rule's ranks bettered: pieces and hoopings before or after others, one at a time.
+  void betterRank() {
+    if (model_.items().size() < 2 || model_.items().size() > kMostSearched) return;
+    std::vector<double> now = rank_;
+    std::vector<DayCost> history(kHistory, best_.out.cost);
+    DayCost cost = best_.out.cost;
+    for (int round = 0, since = 0; since < kRanksWithoutGain && !proven(); ++round, ++since) {
+      if (!goesOn()) return;
+      std::vector<double> next = now;
+      const size_t i = below(next.size()), other = below(next.size());
+      const double to =
+          next[other] + (below(2) ? 1e-3 : -1e-3) * static_cast<double>(1 + below(1000));
+      for (size_t k = 0; k < next.size(); ++k)  // all of the piece, or this hooping alone
+        if (k == i || (below(4) && samePiece(k, i))) next[k] = to;
+      Try t = byRank(next);
+      DayCost& then = history[static_cast<size_t>(round) % kHistory];
+      if (compared(t.out.cost, cost) <= 0 || compared(t.out.cost, then) <= 0)
+        cost = t.out.cost, now = std::move(next);
+      if (compared(cost, then) < 0) then = cost;
+      if (compared(t.out.cost, best_.out.cost) < 0) best_ = std::move(t), since = 0;
+    }
+  }
+  bool samePiece(size_t a, size_t b) const {
+    const DayItem &x = model_.items()[a], &y = model_.items()[b];
+    return x.job == y.job && x.piece == y.piece;
   }
 
   // --- the search
@@ -153,7 +186,7 @@ class Planner {
   }
 
   void improve() {
-    if (best_.order.tokens.size() < 2) return;
+    if (best_.order.tokens.size() < 2 || model_.items().size() > kMostSearched) return;
     fillUp(best_.order);
     Try now = best_;
     std::vector<DayCost> history(kHistory, now.out.cost);
@@ -297,8 +330,7 @@ class Planner {
     if (plan.tasks.empty()) plan.cost.ends = model_.now();
     plan.late_s = best_.out.late_s;
     plan.least_late_s = std::min(bound_.late_s, plan.cost.late_s);
-    plan.least_ends =
-        std::min(std::max(bound_.ends, plan.tasks.empty() ? model_.now() : 0), plan.cost.ends);
+    plan.least_ends = std::min(std::max(bound_.ends, model_.now()), plan.cost.ends);
     plan.proven = proven();
     for (const DayItem& i : model_.items())
       if (i.hooping == 0 && best_.out.out[model_.pieceAt(i.job, i.piece)])
@@ -346,6 +378,7 @@ class Planner {
   std::vector<int> made_;  // pieces of each job that are possible and in stock
   Try best_;
   DayBound bound_;
+  std::vector<double> rank_;  // of the items, by the best rule
   std::mt19937_64 random_{20270302};
 };
 

@@ -19,9 +19,11 @@ class Holes {
       if (s.op == Op::Stitch && near(s.at, kSameHole_mm).empty()) {
         squares_[squareOf(s.at)].push_back(static_cast<int>(at.size()));
         at.push_back(s.at);
+        edge.push_back(s.kind == Kind::Satin || s.kind == Kind::Fill);
       }
   }
   std::vector<Point> at;
+  std::vector<bool> edge;  // of satin or a fill, by hole
 
   std::vector<int> near(Point p, double within_mm) const {
     std::vector<int> out;
@@ -51,7 +53,7 @@ class LineFinder {
     std::vector<HoleLine> lines;
     for (int i = 0; i < static_cast<int>(holes_.at.size()); ++i)
       for (int j : holes_.near(at(i), limit_.hole_distance_mm)) {
-        if (i == j || taken_.count({i, sector(at(j) - at(i))})) continue;
+        if (i == j || !tears(i, j) || taken_.count({i, sector(at(j) - at(i))})) continue;
         const HoleLine line = through(i, j);
         if (line.length_mm >= limit_.length_mm.check) lines.push_back(line);
       }
@@ -63,6 +65,12 @@ class LineFinder {
 
  private:
   Point at(int i) const { return holes_.at[static_cast<size_t>(i)]; }
+
+  /// Are two holes so near that what is between them tears?
+  bool tears(int i, int j) const {
+    const bool edge = holes_.edge[static_cast<size_t>(i)] && holes_.edge[static_cast<size_t>(j)];
+    return distance(at(i), at(j)) <= (edge ? limit_.edge_distance_mm : limit_.hole_distance_mm);
+  }
 
   static int sector(Point d) {
     const double angle = degrees(std::atan2(d.y, d.x));
@@ -91,7 +99,9 @@ class LineFinder {
       for (int k : holes_.near(last, limit_.hole_distance_mm)) {
         const Point d = at(k) - last;
         const double along = dot(d, way);
-        if (along <= kSameHole_mm || std::abs(cross(way, at(k) - first)) > kOffLine_mm) continue;
+        if (along <= kSameHole_mm || !tears(line.back(), k) ||
+            std::abs(cross(way, at(k) - first)) > kOffLine_mm)
+          continue;
         if (along < least) least = along, best = k;
       }
       if (best < 0) return;

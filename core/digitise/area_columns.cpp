@@ -19,6 +19,7 @@ constexpr size_t kMostFillings = 12;
 constexpr double kLeastGain_mm2 = 0.1;
 constexpr double kStub_mm = 1.5;   // shorter rungs are stubs where they lie …
 constexpr double kApart_mm = 1.0;  // … farther than this from the rest …
+constexpr double kThinned = 0.88;  // of what makes a lump, is left of one
 constexpr long kStubs = 3;         // … and are as few
 
 /// One end of a branch at a joint.
@@ -271,8 +272,10 @@ class Weaver {
     fillRest();
     for (auto& course : laid_)
       for (CourseStretch& s : course) closeFans(s, outline_, options_.satin.spacing_mm);
-    even();
     for (size_t c = 0; c < courses_.size(); ++c) addCourse(static_cast<int>(c), out);
+    // a closed layer of satin lays 2 mm of thread a spacing
+    const double most = options_.satin.rule.most_layers * 2 / options_.satin.spacing_mm;
+    evenLumps(out.edges, {most, kThinned * most});
     while (linkParts(out)) {
     }
     return out;
@@ -397,17 +400,6 @@ class Weaver {
       else
         most[of] = 0;  // what it would take is none the less bare
     }
-  }
-
-  /// A closed layer of satin lays 2 mm of thread a spacing.
-  void even() {
-    std::vector<Rung*> rungs;
-    for (auto& course : laid_)
-      for (CourseStretch& s : course)
-        for (auto& rung : s.rungs)
-          if (rung) rungs.push_back(&*rung);
-    const double layer = 2 / options_.satin.spacing_mm;
-    evenLumps(rungs, {options_.satin.rule.most_layers * layer});
   }
 
   void addCourse(int index, ColumnGraph& out) {

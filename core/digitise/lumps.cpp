@@ -1,38 +1,48 @@
 #include "lumps.h"
 
 #include <algorithm>
-#include <array>
 #include <unordered_map>
 
 namespace rt {
 namespace {
 
 constexpr double kCell_mm = 0.25, kDisc_mm = 1.0, kSample_mm = 0.2;
-constexpr double kStep_mm = 0.3;       // by which an end stands back at a time
-constexpr double kThread_mm = 0.2;     // to either side of its middle a thread covers
-constexpr double kKeptLap_mm = 0.25;   // others cover so far inside the end that is left
-constexpr double kReach_mm = 1.3;      // ends farther from the lump's middle do not thin it
-constexpr double kLeastPart = 0.5;     // of a rung is left, …
-constexpr double kLeastLeft_mm = 1.0;  // … and this
+constexpr double kStep_mm = 0.3;  // by which a needle point stands back at a time
+// To either side of its middle a thread covers: for certain among threads of one column, whose ends
+// come together, and as it lies on the ground of another.
+constexpr double kThread_mm = 0.13, kOtherThread_mm = 0.19;
+constexpr double kPointsNear_mm = 0.25;  // another needle point keeps the edge where it is
+constexpr double kBeyond_mm = 0.15;      // of an end: covered too, where it lies in other ground
+constexpr double kKeptLap_mm = 0.25;     // others cover so far inside the end that is left
+constexpr double kReach_mm = 1.3;        // ends farther from the lump's middle do not thin it
+constexpr double kLeastPart = 0.5;       // of a stitch's height is left, …
+constexpr double kLeastLeft_mm = 1.0;    // … and this
 constexpr double kSquare_mm = 1.0;
 
 class LumpEvener {
  public:
-  LumpEvener(const std::vector<Rung*>& rungs, const LumpRule& rule) : rungs_(rungs), rule_(rule) {
+  LumpEvener(std::vector<ColumnEdge>& edges, const LumpRule& rule) : rule_(rule) {
+    for (size_t e = 0; e < edges.size(); ++e) {
+      if (edges[e].narrow || edges[e].width_mm <= 0) continue;
+      ways_.push_back({&edges[e].satin, static_cast<int>(e), 0});
+      ways_.push_back({&edges[e].mirrored, static_cast<int>(e), 1});
+    }
     Box box;
-    for (const Rung* r : rungs) box.add(r->left), box.add(r->right);
+    for (const Way& way : ways_) box.add(boundsOf(*way.points));
     if (box.empty()) return;
     box = box.grown(kDisc_mm + kCell_mm);
     origin_ = box.corner(0);
     columns_ = static_cast<int>(box.width() / kCell_mm) + 1;
     rows_ = static_cast<int>(box.height() / kCell_mm) + 1;
     laid_.assign(static_cast<size_t>(columns_) * static_cast<size_t>(rows_), 0);
-    for (const Rung* r : rungs) lay(r->left, r->right, 1);
+    for (const Way& way : ways_)
+      for (size_t k = 1; k < way.points->size(); ++k)
+        lay((*way.points)[k - 1], (*way.points)[k], 1);
     const int reach = static_cast<int>(kDisc_mm / kCell_mm);
     for (int y = -reach; y <= reach; ++y)
       for (int x = -reach; x <= reach; ++x)
         if (std::hypot(x, y) * kCell_mm <= kDisc_mm) disc_.push_back(y * columns_ + x);
-    cellArea_mm2_ = static_cast<double>(disc_.size()) * kCell_mm * kCell_mm;
+    disc_mm2_ = static_cast<double>(disc_.size()) * kCell_mm * kCell_mm;
   }
 
   void run() {
@@ -41,15 +51,33 @@ class LumpEvener {
         static_cast<size_t>(kDisc_mm / kCell_mm) * (static_cast<size_t>(columns_) + 1);
     for (size_t i = edge; i + edge < laid_.size(); ++i)
       if (laid_[i] > 0)
-        if (const double d = densityAt(i); d > rule_.most_mm_per_mm2) heavy.emplace_back(-d, i);
+        if (const double d = densityAt(i); d > rule_.lump_mm_per_mm2) heavy.emplace_back(-d, i);
     if (heavy.empty()) return;
     list();
     std::sort(heavy.begin(), heavy.end());
-    for (const auto& [_, cell] : heavy) thin(cell);
+    for (const auto& [_, cell] : heavy)
+      if (densityAt(cell) > rule_.lump_mm_per_mm2) thin(cell);
   }
 
  private:
-  using Square = std::pair<int, int>;
+  /// One of the two ways to sew a column: begun at its left or at its right.
+  struct Way {
+    std::vector<Point>* points;
+    int edge, side;
+  };
+  /// A needle point, and the stitch from it to the next.
+  struct Needle {
+    int way, k;
+    double height_mm;  // of its stitches as they came
+  };
+
+  Point at(const Needle& n, int on = 0) const {
+    return (*ways_[static_cast<size_t>(n.way)].points)[static_cast<size_t>(n.k + on)];
+  }
+  bool hasNext(const Needle& n) const {
+    return static_cast<size_t>(n.k) + 1 < ways_[static_cast<size_t>(n.way)].points->size();
+  }
+  bool isInner(const Needle& n) const { return n.k > 0 && hasNext(n); }
 
   size_t cellAt(Point p) const {
     const Point c = (p - origin_) * (1 / kCell_mm);
@@ -61,50 +89,57 @@ class LumpEvener {
                            (static_cast<double>(cell / wide) + 0.5) * kCell_mm};
   }
 
+  /// A column is sewn in one of its two ways: each counts half.
   void lay(Point a, Point b, double sign) {
     const double length = distance(a, b);
     const int parts = std::max(1, static_cast<int>(std::lround(length / kSample_mm)));
     for (int k = 0; k < parts; ++k)
-      laid_[cellAt(mix(a, b, (k + 0.5) / parts))] += static_cast<float>(sign * length / parts);
+      laid_[cellAt(mix(a, b, (k + 0.5) / parts))] += static_cast<float>(sign * length / parts / 2);
   }
-
   double densityAt(size_t cell) const {
     double sum = 0;
     for (int by : disc_) sum += laid_[static_cast<size_t>(static_cast<long>(cell) + by)];
-    return sum / cellArea_mm2_;
+    return sum / disc_mm2_;
   }
 
-  // --- which rungs lie where
+  // --- which stitches lie where
 
   static int keyOf(int x, int y) { return x * 65536 + y; }
+  std::pair<int, int> squareOf(Point p) const {
+    return {static_cast<int>((p.x - origin_.x) / kSquare_mm),
+            static_cast<int>((p.y - origin_.y) / kSquare_mm)};
+  }
   void list() {
-    for (size_t i = 0; i < rungs_.size(); ++i) {
-      const Rung& r = *rungs_[i];
-      lengths_.push_back(r.width_mm());
-      const int parts = static_cast<int>(r.width_mm() / (kSquare_mm / 2)) + 1;
-      int last = 0;
-      for (int k = 0; k <= parts; ++k) {
-        const int key = squareOf(mix(r.left, r.right, static_cast<double>(k) / parts));
-        if (k > 0 && key == last) continue;
-        near_[key].push_back(static_cast<int>(i));
-        last = key;
+    for (size_t w = 0; w < ways_.size(); ++w) {
+      const std::vector<Point>& points = *ways_[w].points;
+      for (size_t k = 0; k < points.size(); ++k) {
+        Needle n{static_cast<int>(w), static_cast<int>(k), 0};
+        if (isInner(n)) n.height_mm = distance(points[k], mix(points[k - 1], points[k + 1], 0.5));
+        note(n, static_cast<int>(needles_.size()));
+        needles_.push_back(n);
       }
     }
   }
-  int squareOf(Point p) const {
-    return keyOf(static_cast<int>((p.x - origin_.x) / kSquare_mm),
-                 static_cast<int>((p.y - origin_.y) / kSquare_mm));
+  void note(const Needle& n, int index) {
+    const Point from = at(n), to = hasNext(n) ? at(n, 1) : from;
+    const int parts = static_cast<int>(distance(from, to) / (kSquare_mm / 2)) + 1;
+    int last = -1;
+    for (int k = 0; k <= parts; ++k) {
+      const auto [x, y] = squareOf(mix(from, to, static_cast<double>(k) / parts));
+      if (keyOf(x, y) == last) continue;
+      last = keyOf(x, y);
+      near_[last].push_back(index);
+    }
   }
-  /// Rungs that come within a square's side of a place, each once.
+  /// Needle points whose stitches come within a square's side of a place, each once.
   const std::vector<int>& about(Point p) {
-    const int x = static_cast<int>((p.x - origin_.x) / kSquare_mm),
-              y = static_cast<int>((p.y - origin_.y) / kSquare_mm);
+    const auto [x, y] = squareOf(p);
     std::vector<int>& found = about_[keyOf(x, y)];
     if (!found.empty()) return found;
     for (int j = -1; j <= 1; ++j)
       for (int i = -1; i <= 1; ++i)
-        if (const auto at = near_.find(keyOf(x + i, y + j)); at != near_.end())
-          found.insert(found.end(), at->second.begin(), at->second.end());
+        if (const auto square = near_.find(keyOf(x + i, y + j)); square != near_.end())
+          found.insert(found.end(), square->second.begin(), square->second.end());
     std::sort(found.begin(), found.end());
     found.erase(std::unique(found.begin(), found.end()), found.end());
     return found;
@@ -113,64 +148,93 @@ class LumpEvener {
   // --- standing back
 
   void thin(size_t cell) {
-    const Point at = middleOf(cell);
+    const Point middle = middleOf(cell);
     bool better = true;
     while (better && densityAt(cell) > rule_.most_mm_per_mm2) {
       better = false;
-      for (int turn : {0, 1})  // every second rung first
-        for (int i : about(at)) {
-          if (i % 2 != turn) continue;
-          for (bool left : {true, false})
-            better = standBack(static_cast<size_t>(i), left, at) || better;
+      for (int turn : {0, 1})  // every second needle point of an edge first
+        for (int i : about(middle)) {
+          if (needles_[static_cast<size_t>(i)].k / 2 % 2 != turn) continue;
+          better = standBack(i, middle) || better;
           if (densityAt(cell) <= rule_.most_mm_per_mm2) return;
         }
     }
   }
 
   /// One step, if the end is near the lump and nothing is bared.
-  bool standBack(size_t i, bool left, Point lump) {
-    Rung& r = *rungs_[i];
-    Point& end = left ? r.left : r.right;
-    const double now = r.width_mm();
+  bool standBack(int i, Point lump) {
+    const Needle& n = needles_[static_cast<size_t>(i)];
+    if (!isInner(n)) return false;
+    const Point end = at(n), before = at(n, -1), after = at(n, 1);
+    const Point foot = mix(before, after, 0.5);
     if (distance(end, lump) > kReach_mm ||
-        now - kStep_mm < std::max(kLeastLeft_mm, kLeastPart * lengths_[i]))
+        distance(end, foot) - kStep_mm < std::max(kLeastLeft_mm, kLeastPart * n.height_mm))
       return false;
-    const Point way = unit((left ? r.right : r.left) - end);
+    const Point way = unit(foot - end);
+    if (!edgeStays(end, i) && !covered(end - way * kBeyond_mm, i)) return false;
     const Point side = quarterTurn(way) * (kThread_mm * 0.75);
     for (double mm = 0; mm <= kStep_mm + kKeptLap_mm + 1e-9; mm += kThread_mm / 2)
       for (Point beside : {Point{}, side, side * -1})
         if (!covered(end + way * mm + beside, i)) return false;
-    const Point next = end + way * kStep_mm;
-    lay(end, next, -1);
-    end = next;
+    move(n, end + way * kStep_mm);
     return true;
   }
+  void move(const Needle& n, Point to) {
+    const Point before = at(n, -1), after = at(n, 1);
+    lay(before, at(n), -1);
+    lay(at(n), after, -1);
+    (*ways_[static_cast<size_t>(n.way)].points)[static_cast<size_t>(n.k)] = to;
+    lay(before, to, 1);
+    lay(to, after, 1);
+  }
 
-  bool covered(Point p, size_t but) {
-    for (int j : about(p))
-      if (static_cast<size_t>(j) != but &&
-          pointSegmentDistance(p, rungs_[static_cast<size_t>(j)]->left,
-                               rungs_[static_cast<size_t>(j)]->right) <= kThread_mm)
+  bool laid(Point p, const Needle& n, double within_mm) const {
+    return pointSegmentDistance(p, at(n), at(n, 1)) <= within_mm;
+  }
+  /// By stitches that do not end in this needle point, of its column in its own way; other columns
+  /// may be sewn in either.
+  bool covered(Point p, int i) {
+    const Needle& own = needles_[static_cast<size_t>(i)];
+    const int edge = ways_[static_cast<size_t>(own.way)].edge;
+    std::array<bool, 2> other{};
+    for (int j : about(p)) {
+      const Needle& n = needles_[static_cast<size_t>(j)];
+      if (!hasNext(n) || j == i || j + 1 == i) continue;
+      const Way& way = ways_[static_cast<size_t>(n.way)];
+      if (way.edge == edge) {
+        if (n.way == own.way && laid(p, n, kThread_mm)) return true;
+        continue;
+      }
+      bool& is = other[static_cast<size_t>(way.side)];
+      is = is || laid(p, n, kOtherThread_mm);
+      if (other[0] && other[1]) return true;
+    }
+    return false;
+  }
+  /// Another needle point of the column in the same way, so near that the edge stays.
+  bool edgeStays(Point end, int i) {
+    for (int j : about(end))
+      if (j != i && needles_[static_cast<size_t>(j)].way == needles_[static_cast<size_t>(i)].way &&
+          distance(at(needles_[static_cast<size_t>(j)]), end) <= kPointsNear_mm)
         return true;
     return false;
   }
 
-  const std::vector<Rung*>& rungs_;
   LumpRule rule_;
+  std::vector<Way> ways_;
+  std::vector<Needle> needles_;
   Point origin_;
   int columns_ = 0, rows_ = 0;
   std::vector<float> laid_;  // mm of thread, cell by cell
   std::vector<int> disc_;    // cells of a disc, as steps
-  double cellArea_mm2_ = 1;
-  std::vector<double> lengths_;  // of the rungs as they came
+  double disc_mm2_ = 1;
   std::unordered_map<int, std::vector<int>> near_, about_;
 };
 
 }  // namespace
 
-void evenLumps(const std::vector<Rung*>& rungs, const LumpRule& rule) {
-  if (rungs.empty()) return;
-  LumpEvener(rungs, rule).run();
+void evenLumps(std::vector<ColumnEdge>& edges, const LumpRule& rule) {
+  LumpEvener(edges, rule).run();
 }
 
 }  // namespace rt

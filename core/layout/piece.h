@@ -32,11 +32,11 @@ struct StitchSource {
 /// A drawing, kept whole so that it can be sewn again in another way.
 struct ArtworkSource {
   std::string file, svg;
-  double width_mm = 0;                     ///< 0: the drawing's own.
-  double scale_x = 1, scale_y = 1;         ///< On top of it, when it was sized on the cloth.
-  std::optional<double> row_spacing_mm;    ///< Unset: what thread and fabric ask for, …
-  std::optional<double> satin_spacing_mm;  ///< … likewise, …
-  std::optional<double> pull_mm;           ///< … and the fabric's pull compensation.
+  double width_mm = 0;                       ///< 0: the drawing's own.
+  double scale_x = 1, scale_y = 1;           ///< On top of it, when it was sized on the cloth.
+  std::optional<double> row_spacing_mm{};    ///< Unset: what thread and fabric ask for, …
+  std::optional<double> satin_spacing_mm{};  ///< … likewise, …
+  std::optional<double> pull_mm{};           ///< … and the fabric's pull compensation.
   double stitch_length_mm = 3.5;
   std::optional<double> angle_deg;
   Underlay underlay = Underlay::Light;
@@ -51,7 +51,8 @@ struct MeasuredCurve {
   double radius_mm = 0;                 ///< Where the radius is given; 0: straight.
   double chord_mm = 0, sagitta_mm = 0;  ///< Where they are given; 0: not yet.
   std::vector<Point> points_mm;         ///< Three or more by ruler, in their order.
-  std::optional<double> clear_mm;  ///< To the nearer edge of the capitals; unset: they stand on it.
+  std::optional<double>
+      clear_mm{};  ///< To the nearer edge of the capitals; unset: they stand on it.
   friend bool operator==(const MeasuredCurve&, const MeasuredCurve&) = default;
 };
 
@@ -61,13 +62,13 @@ struct TextSource {
   double height_mm = 20;
   double arc_radius_mm = 0;  ///< Of the baseline: `follow(curve)` sets it; 0: straight.
   ArcSide arc_side = ArcSide::Outside;
-  MeasuredCurve curve;  ///< What was measured of the curve that the arc goes along.
+  MeasuredCurve curve{};  ///< What was measured of the curve that the arc goes along.
   double gap_mm = 0;
-  std::vector<double> gaps_mm{};     ///< After each letter, spaces not counted; may be short.
-  double line_spacing = 1.6;         ///< In cap heights.
-  double stretch = 1;                ///< Widened by this after setting; 1 for letters as drawn.
-  std::optional<double> spacing_mm;  ///< Unset: what thread and fabric ask for, …
-  std::optional<double> pull_mm;     ///< … and the fabric's pull compensation.
+  std::vector<double> gaps_mm{};       ///< After each letter, spaces not counted; may be short.
+  double line_spacing = 1.6;           ///< In cap heights.
+  double stretch = 1;                  ///< Widened by this after setting; 1 for letters as drawn.
+  std::optional<double> spacing_mm{};  ///< Unset: what thread and fabric ask for, …
+  std::optional<double> pull_mm{};     ///< … and the fabric's pull compensation.
   Colour colour{0x8a5a2b};
   bool monogram = false;  ///< Two or three initials in a frame instead of running text.
   MonogramFrame frame = MonogramFrame::Circle;

@@ -95,9 +95,9 @@ class Composer {
     return {};
   }
 
-  /// What each gap lacks on the inside of an arc so that letters are told apart, along the
+  /// What each gap under `from_mm` lacks so that letters are told apart, along the
   /// baseline, letters of all lines one after another; empty where no gap lacks anything.
-  std::vector<double> lackingGaps() const {
+  std::vector<double> lackingGaps(double from_mm) const {
     std::vector<double> out;
     bool any = false;
     for (const Line& line : lines_) {
@@ -105,9 +105,10 @@ class Composer {
       double added = 0;
       std::vector<double> gaps(glyphs.size(), 0);
       for (size_t i = 0; i + 1 < glyphs.size(); ++i)
-        if (glyphs[i].word == glyphs[i + 1].word) added += gaps[i] = lackingGap(line, i);
+        if (glyphs[i].word == glyphs[i + 1].word) added += gaps[i] = lackingGap(line, i, from_mm);
       const double length = glyphs.back().right - glyphs.front().left + added;
-      if (length > kFullCircle * 2 * kPi * line.base.radius_mm())
+      const double radius = line.base.radius_mm();
+      if (radius > 0 && length > kFullCircle * 2 * kPi * radius)
         std::fill(gaps.begin(), gaps.end(), 0);
       else
         any = any || added > 0;
@@ -168,7 +169,7 @@ class Composer {
                   "take a radius over " + formatNumber(options_.height_mm, 1) + " mm");
   }
 
-  double lackingGap(const Line& line, size_t i) const {
+  double lackingGap(const Line& line, size_t i, double from_mm) const {
     const SetGlyph& next = line.set.glyphs[i + 1];
     const double x = (next.left + next.right) / 2;
     const Transform back = line.base.at(x).inverse().value_or(Transform{});
@@ -178,7 +179,7 @@ class Composer {
       for (auto& [a, b] : moved) a = to(a), b = to(b);
       return gapBetween(line.thread[i], moved).mm >= kCrowdedGap_mm + kGapRoom_mm;
     };
-    if (gapBetween(line.thread[i], line.thread[i + 1]).mm >= kCrowdedGap_mm) return 0;
+    if (gapBetween(line.thread[i], line.thread[i + 1]).mm >= from_mm) return 0;
     double low = 0, high = kMostWidened * options_.height_mm;
     if (!apart(high)) return 0;
     while (high - low > 0.02) (apart((low + high) / 2) ? high : low) = (low + high) / 2;
@@ -440,9 +441,13 @@ Lettering composed(const std::u32string& codes, const Face& face, const LetterOp
   for (int round = 0;; ++round) {
     Composer composer(face, wider);
     Lettering out = composer.run(codes);
-    const bool mayWiden = options.arc_radius_mm > 0 && options.arc_side == ArcSide::Inside &&
-                          !face.joins && options.gap_mm >= 0 && round < kMostWidenings;
-    const std::vector<double> lacking = mayWiden ? composer.lackingGaps() : std::vector<double>{};
+    // heads crowd on the inside of an arc; elsewhere a face's own gaps stand, but no letter is sewn
+    // over another
+    const bool inside = options.arc_radius_mm > 0 && options.arc_side == ArcSide::Inside;
+    const bool mayWiden = !face.joins && options.gap_mm >= 0 && round < kMostWidenings;
+    const std::vector<double> lacking =
+        mayWiden ? composer.lackingGaps(inside ? kCrowdedGap_mm : kJoined_mm)
+                 : std::vector<double>{};
     if (lacking.empty()) {
       for (size_t i = 0; i < added.size(); ++i)
         if (added[i] > 0)

@@ -18,6 +18,8 @@ struct Limit {
 /// When a line of holes tears: holes this near each other, over this length.
 struct PerforationLimit {
   double hole_distance_mm = 1.2;
+  /// At the edge of satin or a fill: threads lie across such a line and hold both its sides.
+  double edge_distance_mm = 0.6;
   Limit length_mm{15, 30};
   friend bool operator==(const PerforationLimit&, const PerforationLimit&) = default;
 };

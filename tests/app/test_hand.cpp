@@ -80,19 +80,62 @@ class TestHand : public QObject {
 
   void lettersFollowThreePoints() {
     const Job before = job();
+    const double height = text().height_mm;
+    d_->choose("letterMeasured", "Points");
     d_->type("letterPoints", "-60,-30 0,-12 60,-30");
     QVERIFY(text().arc_radius_mm > 60);
     QCOMPARE(text().arc_side, ArcSide::Inside);
     QVERIFY(std::abs(desk().selectedPiece()->place.at.x) < 1e-6);
-    undo();
+    QCOMPARE(text().height_mm, height);  // it is the curve's, not the letters'
+    d_->click("fitToCurve");
+    QVERIFY(text().height_mm != height);
+    QCOMPARE(text().curve.points_mm.size(), size_t{3});
+    while (!(job() == before)) undo();
+    d_->choose("letterMeasured", "Points");  // by keys, past the chord
+    const Job chosen = job();
     d_->type("letterPoints", "-60,-30 0,x");
-    QVERIFY(job() == before);
+    QVERIFY(job() == chosen);
     d_->click("followCurve");
     for (Point p : {Point{-50, -30}, Point{0, -15}, Point{50, -30}})
       QTest::mouseClick(&d_->window->cloth(), Qt::LeftButton, {}, d_->px(p));
-    QVERIFY(text().arc_radius_mm > 60);
-    undo();
+    QCOMPARE(text().curve.points_mm.size(), size_t{3});
+    while (!(job() == before)) undo();
+  }
+
+  /// Measured in inches with a ruler: chord 9, sagitta 2 1/4, one typed after the other.
+  void aChordAndItsSagittaStayAsTyped() {
+    const Job before = job();
+    const double height = text().height_mm;
+    d_->choose("letterMeasured", "Chord");
+    d_->type("letterChord", "9 in");
+    d_->type("letterSagitta", "2 1/4 in");
+    QCOMPARE(text().curve.chord_mm, 9 * 25.4);
+    QCOMPARE(text().curve.sagitta_mm, 2.25 * 25.4);
+    QVERIFY(std::abs(text().arc_radius_mm - 5.625 * 25.4) < 1e-6);
+    QCOMPARE(text().height_mm, height);
+    d_->type("letterAway", "10 mm");
+    QVERIFY(std::abs(text().arc_radius_mm - 5.625 * 25.4 - 10) < 1e-6);
+    d_->type("letterHeight", "15 mm");
+    d_->type("letterText", "OTTER");
+    QCOMPARE(text().curve.chord_mm, 9 * 25.4);
+    QCOMPARE(text().curve.sagitta_mm, 2.25 * 25.4);
+    QVERIFY(std::abs(text().arc_radius_mm - 5.625 * 25.4 - 10) < 1e-6);
+    while (!(job() == before)) undo();
+  }
+
+  /// How a piece is sewn is told before it is taken, and what was not typed follows the cloth.
+  void spacingIsTypedWithWhatFollows() {
+    const Job before = job();
+    d_->type("sewSatin", "0.30 mm");
+    d_->window->compose().sewing().settle();
     QVERIFY(job() == before);
+    QVERIFY(d_->find<QLabel>("sewFigures")->text().startsWith("Now"));
+    d_->click("sewSo");
+    QCOMPARE(text().spacing_mm, std::optional(0.30));
+    QVERIFY(!text().pull_mm);
+    d_->click("sewAsAsked");
+    QVERIFY(!text().spacing_mm);
+    while (!(job() == before)) undo();
   }
 
   void initialsBecomeAMonogram() {

@@ -85,7 +85,7 @@ class TestCli : public QObject {
     QVERIFY(map.open(QIODevice::ReadOnly));
     QCOMPARE(map.readLine(), QByteArray("x_mm,y_mm,density\n"));
     QCOMPARE(map.readAll().count('\n'), 808 * 208);
-    QCOMPARE(run({"density", "fill.stitches.csv", "--scale", "0.4", "--json"})
+    QCOMPARE(run({"density", "fill.stitches.csv", "--scale", "0.3", "--json"})
                  .json["verdict"]
                  .toString(),
              QString("stop"));

@@ -165,11 +165,12 @@ class DayRules {
         return std::tuple(a->span.from, a->span.to) < std::tuple(b->span.from, b->span.to);
       });
       auto needles = day_.machines[m].needles;
-      std::optional<std::tuple<int, int, int>> on;
+      const std::tuple<int, int, int> kNothing{-1, -1, -1};
+      std::tuple<int, int, int> on = kNothing;
       for (const DayTask* t : tasks) {
         const std::tuple key{t->job, t->piece, t->hooping};
         if (t->what == What::Mount) {
-          if (on) return "mounted twice";
+          if (on != kNothing) return "mounted twice";
           const auto& f = day_.machines[m].frames;
           if (std::find(f.begin(), f.end(), hooping(*t).frame) == f.end())
             return "frame does not fit";
@@ -182,7 +183,7 @@ class DayRules {
             std::find(needles.begin(), needles.end(), hooping(*t).sew[size_t(t->step)].thread) ==
                 needles.end())
           return "thread is on no needle";
-        if (t->what == What::Off) on.reset();
+        if (t->what == What::Off) on = kNothing;
       }
     }
     return {};

@@ -95,6 +95,7 @@ class TestDigitise : public QObject {
     for (int i = 0; i < 6; ++i) {
       const Area area = disc({0, 0}, between(random, 6, 14));
       FillOptions o;
+      o.row_spacing_mm = 0.25;
       o.angle_deg = between(random, 0, 180);
       QVERIFY(covered(fillRows(area, o, {0, 0}), area, 0.4) > 0.97);
     }
@@ -104,6 +105,7 @@ class TestDigitise : public QObject {
     ring.push_back(disc({2, 1}, 5)[0]);
     for (double angle : {0.0, 37.0, 90.0}) {
       FillOptions o;
+      o.row_spacing_mm = 0.3;
       o.angle_deg = angle;
       const auto strands = fillRows(ring, o, {0, 0});
       QVERIFY(covered(strands, disc({2, 1}, 4.6), 0.3) < 0.15);

@@ -62,8 +62,26 @@ class TestExchange : public QObject {
   void shopDataHoldsTheHousesLimits() {
     const ShopData shop = readShopData(dataFolder());
     QCOMPARE(shop.fabrics.size(), size_t{8});
-    QCOMPARE(fabricById(shop.fabrics, "woven-cotton").density_mm_per_mm2, (Limit{6.5, 9.0}));
-    QCOMPARE(fabricById(shop.fabrics, "leather").holes_per_mm2, (Limit{1.2, 1.8}));
+    struct Row {
+      const char* id;
+      Limit density, holes;
+      double pull_mm, column_mm;
+    };
+    for (const Row& r : {Row{"woven-cotton", {9.0, 12.0}, {6.5, 9.0}, 0.20, 1.0},
+                         Row{"canvas", {10.0, 13.5}, {7.0, 10.0}, 0.15, 1.0},
+                         Row{"jersey", {8.5, 11.0}, {5.5, 8.0}, 0.35, 1.2},
+                         Row{"terry", {9.0, 12.0}, {6.0, 9.0}, 0.45, 1.5},
+                         Row{"felt", {9.0, 12.0}, {6.0, 8.5}, 0.15, 1.0},
+                         Row{"leather", {6.5, 8.5}, {2.4, 3.6}, 0.10, 1.5},
+                         Row{"sheer", {4.5, 6.0}, {3.0, 4.5}, 0.20, 1.0},
+                         Row{"corded", {7.5, 10.0}, {5.0, 7.5}, 0.30, 1.5}}) {
+      const Fabric& f = fabricById(shop.fabrics, r.id);
+      QCOMPARE(f.density_mm_per_mm2, r.density);
+      QCOMPARE(f.holes_per_mm2, r.holes);
+      QCOMPARE(f.pull_compensation_mm, r.pull_mm);
+      QCOMPARE(f.least_column_mm, r.column_mm);
+      QVERIFY(f.spacing.rows_mm >= 0.36 && f.spacing.satin_mm >= 0.36);
+    }
     QVERIFY(!shop.limits_source.empty());
     QVERIFY_THROWS_EXCEPTION(Error, fabricById(shop.fabrics, "silk"));
   }

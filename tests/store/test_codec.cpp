@@ -73,6 +73,9 @@ class TestCodec : public QObject {
         a.width_mm = between(random, 0, 300);
         if (i % 2) a.angle_deg = between(random, 0, 180);
         a.underlay = static_cast<Underlay>(random() % 3);
+        if (random() % 2) a.row_spacing_mm = between(random, 0.1, 2);
+        if (random() % 2) a.satin_spacing_mm = between(random, 0.1, 2);
+        if (random() % 2) a.pull_mm = between(random, 0, 1);
         source = a;
       }
       if (i % 3 == 2) {
@@ -86,6 +89,14 @@ class TestCodec : public QObject {
         t.colour.rgb = random() & 0xffffff;
         t.monogram = random() % 2;
         t.frame = static_cast<MonogramFrame>(random() % 4);
+        if (random() % 2) t.spacing_mm = between(random, 0.1, 2);
+        if (random() % 2) t.pull_mm = between(random, 0, 1);
+        t.curve.given = static_cast<MeasuredCurve::Given>(random() % 3);
+        t.curve.radius_mm = between(random, 0, 300);
+        t.curve.chord_mm = between(random, 0, 300);
+        t.curve.sagitta_mm = between(random, 0, 300);
+        t.curve.points_mm = {{between(random, -9, 9), 1}, {2, between(random, -9, 9)}};
+        if (random() % 2) t.curve.clear_mm = between(random, 0, 20);
         source = t;
       }
       QVERIFY(sourceFrom(sourceJson(source)) == source);

@@ -23,7 +23,7 @@ class TestBelieved : public QObject {
     art.file = "square.svg";
     const std::string mm = std::to_string(size_mm);
     art.svg = "<svg xmlns='http://www.w3.org/2000/svg' width='" + mm + "mm' height='" + mm +
-              "mm' viewBox='0 0 10 10'><path d='M0 0H10V10H0Z' fill='#2f5d50'/></svg>";
+              "mm' viewBox='0 0 10 10'><path d='M1 1H9V9H1Z' fill='#2f5d50'/></svg>";
     art.row_spacing_mm = rows;
     Piece p;
     p.id = 1;

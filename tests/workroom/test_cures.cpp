@@ -107,7 +107,7 @@ class TestCures : public QObject {
     // a layout between the two limits is offered the backing
     Job light;
     light.brief = demoJob(bench_, "binocular-strap").brief;
-    light.pieces = {bar(1, {0, 0}, 30, 20, 1 / 7.3, "band")};
+    light.pieces = {bar(1, {0, 0}, 30, 20, 1 / 10.4, "band")};
     const Weighing w = weighed(light);
     const Finding* f = findingOf(w, FindingKind::Density);
     QVERIFY(f && f->severity == Verdict::Stop);

@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "demo.h"
+#include "measured_curve.h"
 #include "random_pattern.h"
 #include "run.h"
 #include "sizing.h"
@@ -93,7 +94,7 @@ class TestSizing : public QObject {
     source.text = "REED";
     source.face = "sans-bold";
     source.height_mm = 20;
-    source.arc_radius_mm = 150;
+    bendTo(source, 150);
     source.gaps_mm = {0, 1, 0};
     Piece p = pieceFromText(source, cotton(), bench()).piece;
     p.place.scale_x = p.place.scale_y = 1.5;

@@ -99,8 +99,7 @@ void TextTools::buildWords(QVBoxLayout& column) {
 void TextTools::buildCurve(QVBoxLayout& column) {
   curve_->addItems({tr("Straight"), tr("Arc, heads out"), tr("Arc, heads in")});
   measured_->addItems({tr("Radius"), tr("Chord and sagitta"), tr("Points by ruler")});
-  measuredRow_ = labelled(tr("Measured by"), measured_);
-  column.addWidget(pair(labelled(tr("Baseline"), curve_), measuredRow_));
+  column.addWidget(pair(labelled(tr("Baseline"), curve_), labelled(tr("Measured by"), measured_)));
   auto* pick = button(tr("Pick on the cloth …"),
                       tr("Click three points of the neckline or hem: the lettering goes along it, "
                          "its middle on the centre line"));
@@ -188,7 +187,7 @@ void TextTools::connectCurve() {
       if (i == 0)
         bendTo(t, 0);
       else if (t.arc_radius_mm <= 0)
-        bendTo(t, std::max(4 * t.height_mm, desk_.job().brief.place_width_mm));
+        bendTo(t, usualRadius(t));
     });
   });
   connect(measured_, &QComboBox::activated, this,
@@ -224,18 +223,24 @@ void TextTools::measure(const QString& name, const std::function<void(MeasuredCu
   });
 }
 
+/// Of a text that was straight.
+double TextTools::usualRadius(const TextSource& text) const {
+  return std::max(4 * text.height_mm, desk_.job().brief.place_width_mm);
+}
+
 /// The same curve, told in other figures.
 void TextTools::measureBy(MeasuredCurve::Given given) {
   const TextSource* t = source();
-  if (!t || t->arc_radius_mm <= 0) return;
+  if (!t) return;
   wantsPoints_ = 0;
   if (given == MeasuredCurve::Given::Points && t->curve.points_mm.size() < 3) {
     wantsPoints_ = desk_.selected();
     return refresh();
   }
   const auto letters = desk_.lettering(*desk_.selectedPiece());
+  const double usual = usualRadius(*t);
   measure(tr("how the curve is measured"), [&](MeasuredCurve& c) {
-    const double radius = fitted(c).radius_mm;
+    const double now = fitted(c).radius_mm, radius = now > 0 ? now : usual;
     c.given = given;
     if (given == MeasuredCurve::Given::Radius) c.radius_mm = radius;
     if (given != MeasuredCurve::Given::Chord || !letters) return;
@@ -350,20 +355,20 @@ void TextTools::showCurve(const TextSource& t) {
   const bool inches = desk_.inches(), arc = t.arc_radius_mm > 0;
   const MeasuredCurve& c = t.curve;
   const Given given = wantsPoints_ == desk_.selected() ? Given::Points : c.given;
-  for (const auto& [row, shown] : {std::pair{measuredRow_, arc},
-                                   {radiusRow_, arc && given == Given::Radius},
-                                   {chordRow_, arc && given == Given::Chord},
-                                   {pointsRow_, arc && given == Given::Points},
+  const bool points = given == Given::Points;
+  for (const auto& [row, shown] : {std::pair{radiusRow_, arc && given == Given::Radius},
+                                   {chordRow_, (arc || c.chord_mm > 0) && given == Given::Chord},
+                                   {pointsRow_, points},
                                    {awayRow_, arc}})
     row->setVisible(shown);
   curveFacts_->setVisible(arc);
-  if (!arc) return;
   measured_->setCurrentIndex(static_cast<int>(given));
   radius_->setValue_mm(c.radius_mm, inches);
   chord_->setValue_mm(c.chord_mm, inches);
   sagitta_->setValue_mm(c.sagitta_mm, inches);
   away_->setValue_mm(c.clear_mm.value_or(0), inches);
   if (!points_->isModified()) points_->setText(typedPoints(c.points_mm, inches));
+  if (!arc) return;
   guarded(desk_, [&] {
     const FittedCurve circle = fitted(c);
     QString words = tr("Radius of the curve %1, of the baseline %2.")

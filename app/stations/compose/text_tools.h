@@ -29,6 +29,7 @@ class TextTools : public QWidget {
   void edit(const QString& name, const std::function<void(TextSource&)>& by);
   void connectPoints();
   void measure(const QString& name, const std::function<void(MeasuredCurve&)>& by);
+  double usualRadius(const TextSource& text) const;
   void measureBy(MeasuredCurve::Given given);
   void fitToCurve();
   void tellFit(const NecklineFit& fit);
@@ -45,7 +46,7 @@ class TextTools : public QWidget {
   LengthEdit *capHeight_, *radius_, *chord_, *sagitta_, *fit_, *away_, *tracking_, *lines_;
   QLineEdit *gaps_, *points_;
   QLabel *facts_, *curveFacts_;
-  QWidget *measuredRow_, *radiusRow_, *chordRow_, *pointsRow_, *awayRow_;
+  QWidget *radiusRow_, *chordRow_, *pointsRow_, *awayRow_;
   int wantsPoints_ = 0;  // the piece for which points were chosen and are not there yet
 };
 
