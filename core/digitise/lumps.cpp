@@ -6,18 +6,18 @@
 namespace rt {
 namespace {
 
-constexpr double kCell_mm = 0.25, kDisc_mm = 1.0, kSample_mm = 0.2;
-constexpr double kStep_mm = 0.3;  // by which a needle point stands back at a time
+constexpr double kLumpCell_mm = 0.25, kLumpDisc_mm = 1.0, kThreadStep_mm = 0.2;
+constexpr double kBack_mm = 0.3;  // by which a needle point stands back at a time
 // To either side of its middle a thread covers: for certain among threads of one column, whose ends
 // come together, and as it lies on the ground of another.
 constexpr double kThread_mm = 0.13, kOtherThread_mm = 0.19;
 constexpr double kPointsNear_mm = 0.25;  // another needle point keeps the edge where it is
-constexpr double kBeyond_mm = 0.15;      // of an end: covered too, where it lies in other ground
+constexpr double kOutside_mm = 0.15;     // of an end: covered too, where it lies in other ground
 constexpr double kKeptLap_mm = 0.25;     // others cover so far inside the end that is left
-constexpr double kReach_mm = 1.3;        // ends farther from the lump's middle do not thin it
+constexpr double kNearLump_mm = 1.3;     // ends farther from the lump's middle do not thin it
 constexpr double kLeastPart = 0.5;       // of a stitch's height is left, …
 constexpr double kLeastLeft_mm = 1.0;    // … and this
-constexpr double kSquare_mm = 1.0;
+constexpr double kLumpSquare_mm = 1.0;
 
 class LumpEvener {
  public:
@@ -30,25 +30,25 @@ class LumpEvener {
     Box box;
     for (const Way& way : ways_) box.add(boundsOf(*way.points));
     if (box.empty()) return;
-    box = box.grown(kDisc_mm + kCell_mm);
+    box = box.grown(kLumpDisc_mm + kLumpCell_mm);
     origin_ = box.corner(0);
-    columns_ = static_cast<int>(box.width() / kCell_mm) + 1;
-    rows_ = static_cast<int>(box.height() / kCell_mm) + 1;
+    columns_ = static_cast<int>(box.width() / kLumpCell_mm) + 1;
+    rows_ = static_cast<int>(box.height() / kLumpCell_mm) + 1;
     laid_.assign(static_cast<size_t>(columns_) * static_cast<size_t>(rows_), 0);
     for (const Way& way : ways_)
       for (size_t k = 1; k < way.points->size(); ++k)
         lay((*way.points)[k - 1], (*way.points)[k], 1);
-    const int reach = static_cast<int>(kDisc_mm / kCell_mm);
+    const int reach = static_cast<int>(kLumpDisc_mm / kLumpCell_mm);
     for (int y = -reach; y <= reach; ++y)
       for (int x = -reach; x <= reach; ++x)
-        if (std::hypot(x, y) * kCell_mm <= kDisc_mm) disc_.push_back(y * columns_ + x);
-    disc_mm2_ = static_cast<double>(disc_.size()) * kCell_mm * kCell_mm;
+        if (std::hypot(x, y) * kLumpCell_mm <= kLumpDisc_mm) disc_.push_back(y * columns_ + x);
+    disc_mm2_ = static_cast<double>(disc_.size()) * kLumpCell_mm * kLumpCell_mm;
   }
 
   void run() {
     std::vector<std::pair<double, size_t>> heavy;
     const size_t edge =
-        static_cast<size_t>(kDisc_mm / kCell_mm) * (static_cast<size_t>(columns_) + 1);
+        static_cast<size_t>(kLumpDisc_mm / kLumpCell_mm) * (static_cast<size_t>(columns_) + 1);
     for (size_t i = edge; i + edge < laid_.size(); ++i)
       if (laid_[i] > 0)
         if (const double d = densityAt(i); d > rule_.lump_mm_per_mm2) heavy.emplace_back(-d, i);
@@ -80,19 +80,19 @@ class LumpEvener {
   bool isInner(const Needle& n) const { return n.k > 0 && hasNext(n); }
 
   size_t cellAt(Point p) const {
-    const Point c = (p - origin_) * (1 / kCell_mm);
+    const Point c = (p - origin_) * (1 / kLumpCell_mm);
     return static_cast<size_t>(c.y) * static_cast<size_t>(columns_) + static_cast<size_t>(c.x);
   }
   Point middleOf(size_t cell) const {
     const size_t wide = static_cast<size_t>(columns_);
-    return origin_ + Point{(static_cast<double>(cell % wide) + 0.5) * kCell_mm,
-                           (static_cast<double>(cell / wide) + 0.5) * kCell_mm};
+    return origin_ + Point{(static_cast<double>(cell % wide) + 0.5) * kLumpCell_mm,
+                           (static_cast<double>(cell / wide) + 0.5) * kLumpCell_mm};
   }
 
   /// A column is sewn in one of its two ways: each counts half.
   void lay(Point a, Point b, double sign) {
     const double length = distance(a, b);
-    const int parts = std::max(1, static_cast<int>(std::lround(length / kSample_mm)));
+    const int parts = std::max(1, static_cast<int>(std::lround(length / kThreadStep_mm)));
     for (int k = 0; k < parts; ++k)
       laid_[cellAt(mix(a, b, (k + 0.5) / parts))] += static_cast<float>(sign * length / parts / 2);
   }
@@ -106,8 +106,8 @@ class LumpEvener {
 
   static int keyOf(int x, int y) { return x * 65536 + y; }
   std::pair<int, int> squareOf(Point p) const {
-    return {static_cast<int>((p.x - origin_.x) / kSquare_mm),
-            static_cast<int>((p.y - origin_.y) / kSquare_mm)};
+    return {static_cast<int>((p.x - origin_.x) / kLumpSquare_mm),
+            static_cast<int>((p.y - origin_.y) / kLumpSquare_mm)};
   }
   void list() {
     for (size_t w = 0; w < ways_.size(); ++w) {
@@ -122,7 +122,7 @@ class LumpEvener {
   }
   void note(const Needle& n, int index) {
     const Point from = at(n), to = hasNext(n) ? at(n, 1) : from;
-    const int parts = static_cast<int>(distance(from, to) / (kSquare_mm / 2)) + 1;
+    const int parts = static_cast<int>(distance(from, to) / (kLumpSquare_mm / 2)) + 1;
     int last = -1;
     for (int k = 0; k <= parts; ++k) {
       const auto [x, y] = squareOf(mix(from, to, static_cast<double>(k) / parts));
@@ -167,16 +167,16 @@ class LumpEvener {
     if (!isInner(n)) return false;
     const Point end = at(n), before = at(n, -1), after = at(n, 1);
     const Point foot = mix(before, after, 0.5);
-    if (distance(end, lump) > kReach_mm ||
-        distance(end, foot) - kStep_mm < std::max(kLeastLeft_mm, kLeastPart * n.height_mm))
+    if (distance(end, lump) > kNearLump_mm ||
+        distance(end, foot) - kBack_mm < std::max(kLeastLeft_mm, kLeastPart * n.height_mm))
       return false;
     const Point way = unit(foot - end);
-    if (!edgeStays(end, i) && !covered(end - way * kBeyond_mm, i)) return false;
+    if (!edgeStays(end, i) && !covered(end - way * kOutside_mm, i)) return false;
     const Point side = quarterTurn(way) * (kThread_mm * 0.75);
-    for (double mm = 0; mm <= kStep_mm + kKeptLap_mm + 1e-9; mm += kThread_mm / 2)
+    for (double mm = 0; mm <= kBack_mm + kKeptLap_mm + 1e-9; mm += kThread_mm / 2)
       for (Point beside : {Point{}, side, side * -1})
         if (!covered(end + way * mm + beside, i)) return false;
-    move(n, end + way * kStep_mm);
+    move(n, end + way * kBack_mm);
     return true;
   }
   void move(const Needle& n, Point to) {

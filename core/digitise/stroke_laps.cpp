@@ -5,20 +5,20 @@
 namespace rt {
 namespace {
 
-constexpr double kLeastRung_mm = 0.6;  // shorter ones are lap alone
+constexpr double kLeastLapped_mm = 0.6;  // shorter ones are lap alone
 constexpr double kTurned = 2.2;  // widths along a chain: nearer is the same bend, not a meeting
 
-struct Interval {
+struct Taken {
   double from = 1, to = 0;  // empty
   bool empty() const { return from > to; }
-  void add(Interval o) {
+  void add(Taken o) {
     if (o.empty()) return;
-    *this = empty() ? o : Interval{std::min(from, o.from), std::max(to, o.to)};
+    *this = empty() ? o : Taken{std::min(from, o.from), std::max(to, o.to)};
   }
 };
 
 /// Where the way from p along v (a unit vector) lies within r of c.
-Interval inDisc(Point p, Point v, Point c, double r) {
+Taken inDisc(Point p, Point v, Point c, double r) {
   const Point to = c - p;
   const double foot = dot(to, v), off = cross(v, to), rest = r * r - off * off;
   if (rest < 0) return {};
@@ -26,11 +26,11 @@ Interval inDisc(Point p, Point v, Point c, double r) {
 }
 
 /// Where it lies beside the stretch a to b, within r of it.
-Interval besideLine(Point p, Point v, Point a, Point b, double r) {
+Taken besideLine(Point p, Point v, Point a, Point b, double r) {
   const double length = distance(a, b);
   if (length <= 0) return {};
   const Point u = (b - a) * (1 / length);
-  Interval in{-1e9, 1e9};
+  Taken in{-1e9, 1e9};
   auto within = [&](double at, double by, double low, double high) {
     if (std::abs(by) < 1e-12) return at >= low && at <= high;
     const double s = (low - at) / by, t = (high - at) / by;
@@ -128,7 +128,7 @@ std::optional<Point> StrokeLaps::cut(const std::vector<Ground>& grounds, const C
                                      Point middle, Point end) const {
   const double length = 2 * distance(middle, end);
   const Point way = unit(middle - end);
-  std::vector<Interval> taken;
+  std::vector<Taken> taken;
   double along = -1;
   for (const Ground& ground : grounds)
     for (const Stretch& s : ground.stretches) {
@@ -138,24 +138,24 @@ std::optional<Point> StrokeLaps::cut(const std::vector<Ground>& grounds, const C
         const double apart = along - s.along_mm, ring = ring_[static_cast<size_t>(e.chain)];
         if (std::min(apart, ring > 0 ? ring - apart : apart) < kTurned * 2 * half_) continue;
       }
-      Interval in = besideLine(end, way, s.a, s.b, deep_);
+      Taken in = besideLine(end, way, s.a, s.b, deep_);
       in.add(inDisc(end, way, s.a, deep_));
       in.add(inDisc(end, way, s.b, deep_));
       if (!in.empty() && in.to > 0 && in.from < length) taken.push_back(in);
     }
   if (taken.empty()) return end;
   std::sort(taken.begin(), taken.end(),
-            [](const Interval& a, const Interval& b) { return a.from < b.from; });
+            [](const Taken& a, const Taken& b) { return a.from < b.from; });
   double best = 0, from = 0, reached = 0;
   auto offer = [&](double a, double b) {
     if (b - a > best) best = b - a, from = a;
   };
-  for (const Interval& t : taken) {
+  for (const Taken& t : taken) {
     offer(reached, std::min(t.from, length));
     reached = std::max(reached, t.to);
   }
   offer(reached, length);
-  if (best < kLeastRung_mm) return std::nullopt;
+  if (best < kLeastLapped_mm) return std::nullopt;
   return end + way * from;
 }
 
