@@ -251,10 +251,13 @@ void LetterHand::paintArc(QPainter& p, const Eye& eye) {
   p.setPen(QPen(bending_ ? look::colours().raised : look::colours().accent, 1.4));
   p.drawPath(bow);
   if (k == 0) return;
+  // a curve that was measured has a chord of its own, which is not that of these letters
+  const bool ofLetters = t.curve.given == MeasuredCurve::Given::Radius;
   const ChordOf chord = chordOf(t.arc_radius_mm, length);
-  const QString words = QObject::tr("radius %1 · chord %2 · sagitta %3")
-                            .arg(oneUnit(desk_, t.arc_radius_mm), oneUnit(desk_, chord.chord_mm),
-                                 oneUnit(desk_, chord.sagitta_mm));
+  QString words = QObject::tr("radius %1").arg(oneUnit(desk_, t.arc_radius_mm));
+  if (ofLetters)
+    words += QObject::tr(" · chord %1 · sagitta %2")
+                 .arg(oneUnit(desk_, chord.chord_mm), oneUnit(desk_, chord.sagitta_mm));
   p.setFont(look::figures(9));
   QRectF box = p.fontMetrics().boundingRect(words);
   box.adjust(-6, -3, 6, 3);

@@ -98,7 +98,7 @@ void TextTools::buildWords(QVBoxLayout& column) {
 
 void TextTools::buildCurve(QVBoxLayout& column) {
   curve_->addItems({tr("Straight"), tr("Arc, heads out"), tr("Arc, heads in")});
-  measured_->addItems({tr("Radius"), tr("Chord and sagitta"), tr("Points by ruler")});
+  measured_->addItems({tr("Radius"), tr("Chord, sagitta"), tr("Points by ruler")});
   column.addWidget(pair(labelled(tr("Baseline"), curve_), labelled(tr("Measured by"), measured_)));
   auto* pick = button(tr("Pick on the cloth …"),
                       tr("Click three points of the neckline or hem: the lettering goes along it, "
