@@ -181,6 +181,21 @@ Job ungrouped(Job job, const std::vector<int>& ids) {
   return job;
 }
 
+namespace {
+
+/// A curve whose points lie on the cloth stays there: where the baseline's radius changes the text
+/// moves away from the circle's centre or toward it.
+void keepOnCurve(Piece& piece, const TextSource& was, const TextSource& now) {
+  if (now.curve.given != MeasuredCurve::Given::Points || was.curve.given != now.curve.given ||
+      was.curve.points_mm != now.curve.points_mm || was.arc_side != now.arc_side)
+    return;
+  const double out = now.arc_radius_mm - was.arc_radius_mm;
+  piece.place.at = piece.place.at +
+                   transformOf(piece.place).turn({0, now.arc_side == ArcSide::Inside ? out : -out});
+}
+
+}  // namespace
+
 Job relettered(Job job, int id, const TextSource& source, const Bench& bench,
                std::vector<std::string>* warnings) {
   Piece& piece = pieceOf(job, id);
@@ -189,8 +204,11 @@ Job relettered(Job job, int id, const TextSource& source, const Bench& bench,
                 "choose a piece of text");
   // a piece that is called by its text goes on being so
   if (piece.name == std::get<TextSource>(piece.source).text) piece.name = source.text;
+  const TextSource was = std::get<TextSource>(piece.source);
   piece.source = source;
-  follow(std::get<TextSource>(piece.source));
+  auto& now = std::get<TextSource>(piece.source);
+  follow(now);
+  keepOnCurve(piece, was, now);
   Made made = remade(piece, clothOf(job.brief, bench), bench);
   piece = made.piece;
   if (warnings) *warnings = std::move(made.warnings);

@@ -87,6 +87,23 @@ class TestHand : public QObject {
     QCOMPARE(text().arc_side, ArcSide::Inside);
     QVERIFY(std::abs(desk().selectedPiece()->place.at.x) < 1e-6);
     QCOMPARE(text().height_mm, height);  // it is the curve's, not the letters'
+    // the curve lies on the cloth: whatever changes, letters keep their distance from it
+    const auto centre = [&] {
+      const Point at = desk().selectedPiece()->place.at;
+      return at - Point{0, text().arc_radius_mm};
+    };
+    const Point middle = centre();
+    const double curve = text().arc_radius_mm - height - *text().curve.clear_mm;
+    d_->type("letterAway", "12 mm");
+    QVERIFY(std::abs(text().arc_radius_mm - curve - height - 12) < 1e-6);
+    QVERIFY(distance(centre(), middle) < 1e-6);
+    d_->type("letterHeight", "14 mm");
+    QVERIFY(std::abs(text().arc_radius_mm - curve - 14 - 12) < 1e-6);
+    QVERIFY(distance(centre(), middle) < 1e-6);
+    d_->type("letterAway", "0 mm");
+    d_->type("letterPoints", "-60,-30 0,-12 60,-31");
+    QCOMPARE(*text().curve.clear_mm, 0.0);
+    d_->type("letterPoints", "-60,-30 0,-12 60,-30");
     d_->click("fitToCurve");
     QVERIFY(text().height_mm != height);
     QCOMPARE(text().curve.points_mm.size(), size_t{3});

@@ -7,7 +7,6 @@ namespace {
 
 constexpr int kArcPoints = 5;
 constexpr int kRemembered = 4;
-constexpr double kLetterAway_mm = 8;
 
 int pointsFor(int what) {
   return what == 0 ? 2 : what == 3 ? kArcPoints : 3;
@@ -102,7 +101,7 @@ void GaugeTool::letterAlong() {
     desk_.change(
         tr("lettering along an arc"),
         actions::letteredAlong(desk_.job(), piece->id, {arc_->first, arc_->middle, arc_->last},
-                               kLetterAway_mm, true, desk_.bench()));
+                               NecklineOptions{}.away_mm, true, desk_.bench()));
   });
 }
 

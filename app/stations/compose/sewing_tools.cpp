@@ -76,14 +76,15 @@ void SewingTools::refresh() {
   const Piece* piece = desk_.selectedPiece();
   setVisible(piece && !std::holds_alternative<StitchSource>(piece->source));
   if (!piece || !isVisibleTo(parentWidget())) return;
-  if (shown_ && *shown_ == *piece && shownOn_ == desk_.fabric()) return;
+  if (shown_ && *shown_ == *piece && shownOn_ == desk_.fabric() && shownInches_ == desk_.inches())
+    return;
   show(*piece);
 }
 
 void SewingTools::show(const Piece& piece) {
   shown_ = piece;
   shownOn_ = desk_.fabric();
-  const bool inches = desk_.inches();
+  const bool inches = shownInches_ = desk_.inches();
   const auto* art = std::get_if<ArtworkSource>(&piece.source);
   const auto* text = std::get_if<TextSource>(&piece.source);
   for (QWidget* w : {rowsField_, lengthRow_, underlayRow_}) w->setVisible(art);
@@ -126,6 +127,7 @@ PieceSource SewingTools::typed(const Piece& piece) const {
 void SewingTools::weigh() {
   const Piece* piece = desk_.selectedPiece();
   if (!piece || std::holds_alternative<StitchSource>(piece->source)) return;
+  take_->setEnabled(false);  // until what was typed can be sewn
   guarded(desk_, [&] {
     const PieceSource then = typed(*piece);
     requireSewable(then);

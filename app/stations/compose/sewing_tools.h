@@ -47,6 +47,7 @@ class SewingTools : public QWidget {
   Study<Input, SewingPreview> preview_;
   std::optional<Piece> shown_;
   Fabric shownOn_;
+  bool shownInches_ = false;
 };
 
 }  // namespace rt

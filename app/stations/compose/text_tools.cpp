@@ -10,8 +10,6 @@
 namespace rt {
 namespace {
 
-constexpr double kUsualAway_mm = 8;  // a rib or a hem does not pull at letters farther off
-
 /// "12.5,3  60,18  110,2" in the person's unit, as mm.
 std::vector<Point> pointsFrom(const QString& typed, bool inches) {
   const Unit unit = inches ? Unit::Inch : Unit::Millimetre;
@@ -111,7 +109,7 @@ void TextTools::buildCurve(QVBoxLayout& column) {
   points->setContentsMargins(0, 0, 0, 0);
   points->addWidget(labelled(tr("Points of the curve: x,y x,y x,y …"), points_));
   points->addWidget(pair(pick, large));
-  awayRow_ = labelled(tr("Letters off the curve by; 0: they stand on it"), away_);
+  awayRow_ = labelled(tr("Letters off the curve by; 0: on it"), away_);
   for (QWidget* row : {radiusRow_, chordRow_, pointsRow_, awayRow_}) column.addWidget(row);
   column.addWidget(curveFacts_);
   curve_->setObjectName(QStringLiteral("letterCurve"));
@@ -201,14 +199,17 @@ void TextTools::connectCurve() {
     measure(tr("sagitta"), [mm](MeasuredCurve& c) { c.sagitta_mm = mm; });
   });
   connect(away_, &LengthEdit::edited, this, [this](double mm) {
-    measure(tr("letters off the curve"),
-            [mm](MeasuredCurve& c) { c.clear_mm = mm == 0 ? std::nullopt : std::optional(mm); });
+    measure(tr("letters off the curve"), [mm](MeasuredCurve& c) {
+      const bool stand = mm == 0 && c.given != MeasuredCurve::Given::Points;
+      c.clear_mm = stand ? std::nullopt : std::optional(mm);
+    });
   });
   connectPoints();
 }
 
 void TextTools::connectPoints() {
-  connect(points_, &QLineEdit::returnPressed, this, [this] {
+  connect(points_, &QLineEdit::editingFinished, this, [this] {
+    if (!points_->isModified()) return;  // what was typed is not left standing over another piece
     points_->setModified(false);
     guarded(desk_, [this] { followCurve(pointsFrom(points_->text(), desk_.inches())); });
   });
@@ -300,11 +301,13 @@ void TextTools::followCurve(const std::vector<Point>& points, bool as_large) {
   guarded(desk_, [&] {
     if (!source()) return;
     NecklineFit fit;
-    const double away = source()->curve.clear_mm.value_or(0);
-    desk_.change(
-        as_large ? tr("as tall as fits the curve") : tr("follow a curve"),
-        actions::letteredAlong(desk_.job(), desk_.selected(), points,
-                               away > 0 ? away : kUsualAway_mm, as_large, desk_.bench(), &fit));
+    // how far off stays as it was told; of a first curve it is what is usual
+    const MeasuredCurve& was = source()->curve;
+    const bool first = was.given != MeasuredCurve::Given::Points;
+    const double away = was.clear_mm.value_or(first ? NecklineOptions{}.away_mm : 0);
+    desk_.change(as_large ? tr("as tall as fits the curve") : tr("follow a curve"),
+                 actions::letteredAlong(desk_.job(), desk_.selected(), points, away, as_large,
+                                        desk_.bench(), &fit));
     wantsPoints_ = 0;
     refresh();
     tellFit(fit);
@@ -357,7 +360,7 @@ void TextTools::showCurve(const TextSource& t) {
   const Given given = wantsPoints_ == desk_.selected() ? Given::Points : c.given;
   const bool points = given == Given::Points;
   for (const auto& [row, shown] : {std::pair{radiusRow_, arc && given == Given::Radius},
-                                   {chordRow_, (arc || c.chord_mm > 0) && given == Given::Chord},
+                                   {chordRow_, given == Given::Chord},
                                    {pointsRow_, points},
                                    {awayRow_, arc}})
     row->setVisible(shown);
