@@ -4,6 +4,7 @@
 #include <CLI/CLI.hpp>
 
 #include "answers.h"
+#include "fit.h"
 #include "shop_values.h"
 
 namespace rt::cli {
@@ -33,6 +34,8 @@ void addOrder(CLI::App& app, Session& session);
 void addJob(CLI::App& app, Session& session);
 void addPlan(CLI::App& app, Session& session);
 void addAlign(CLI::App& app, Session& session);
+void addPlace(CLI::App& app, Session& session);
+void addCloth(CLI::App& app, Session& session);
 void addTemplate(CLI::App& app, Session& session);
 void addSheets(CLI::App& app, Session& session);
 void addTags(CLI::App& app, Session& session);
@@ -45,6 +48,9 @@ void addLedger(CLI::App& app, Session& session);
 
 /// A stitch file of either kind; its warnings go to standard error. Throws Error.
 Pattern readPattern(const std::string& file);
+
+/// `rigid`, `similarity` or `affine`, as the parser has checked.
+FitKind fitNamed(const std::string& name);
 
 /// A check of options that name a file to write: one without a name is an Error. Empty otherwise.
 std::string named(const std::string& file);

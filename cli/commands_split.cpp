@@ -60,12 +60,6 @@ struct AlignWords {
   std::string setup, points, photo, rectified, fit = "rigid";
 };
 
-FitKind fitNamed(const std::string& name) {
-  return name == "affine"       ? FitKind::Affine
-         : name == "similarity" ? FitKind::Similarity
-                                : FitKind::Rigid;
-}
-
 /// `px` gives the place of a mark in the photo, by its id.
 Json alignmentJson(const Alignment& a, const std::map<std::string, Point>& px, Json plane) {
   Json marks = Json::array();

@@ -34,6 +34,12 @@ std::string named(const std::string& file) {
   return {};
 }
 
+FitKind fitNamed(const std::string& name) {
+  return name == "affine"       ? FitKind::Affine
+         : name == "similarity" ? FitKind::Similarity
+                                : FitKind::Rigid;
+}
+
 Pattern readPattern(const std::string& file) {
   ReadResult result = readStitchFile(file);
   for (const std::string& w : result.warnings) std::fprintf(stderr, "warning: %s\n", w.c_str());
@@ -89,9 +95,10 @@ int run(int argc, char** argv) {
   CLI::App app{"Computes what embroidery layouts need: size, density, hoopings, alignment"};
   app.require_subcommand(1);
   Session session;
-  for (auto* add : {addInfo,  addDensity, addResize, addDigitise, addFaces,    addLetter, addArc,
-                    addOrder, addJob,     addPlan,   addAlign,    addTemplate, addSheets, addTags,
-                    addNest,  addExport,  addQuote,  addDay,      addItems,    addLedger})
+  for (auto* add :
+       {addInfo,  addDensity, addResize, addDigitise, addFaces,  addLetter, addArc,  addOrder,
+        addJob,   addPlan,    addAlign,  addTemplate, addSheets, addTags,   addNest, addExport,
+        addQuote, addDay,     addItems,  addLedger,   addPlace,  addCloth})
     add(app, session);
   app.footer(
       "Every command takes --shop DIR (the folder of a shop's own limits, frames, threads and\n"

@@ -9,12 +9,11 @@ namespace {
 
 constexpr double kThread_mm = 0.4;
 constexpr double kSmooth_mm = 0.25;  // rows of a fill become one plane
-constexpr double kClear_mm = 1.2;    // from thread of others
 constexpr double kAround_mm = 3;     // cloth beside the thread that is looked at
 constexpr double kFinest_mm = 0.12, kCoarsest_mm = 0.3;  // of the grid
 constexpr double kGrid_mm = 0.4;                         // of the first search
 constexpr double kCell_mm = 0.5;                         // weave and shading hang together so far
-constexpr size_t kMostColours = 5, kCoarsePlaces = 4000, kFinePlaces = 40000, kFewestPlaces = 400;
+constexpr size_t kMostColours = 5, kCoarsePlaces = 4000, kFinePlaces = 40000;
 constexpr double kTurnSigma = 0.01;  // radians, of cloth that was aligned, before it is looked at
 constexpr double kLeastExplained = 0.25;  // part of the variance that the thread has to explain
 constexpr double kLeastSigma_mm = 0.006;  // thread is no ruled line
@@ -106,11 +105,13 @@ class Raster {
 class Matcher {
  public:
   Matcher(const Photo& photo, const Plane& plane, const std::vector<LaidStroke>& own,
-          const std::vector<LaidStroke>& others, const Box& window, Point about, double reach)
+          const std::vector<LaidStroke>& others, const Box& window, Point about, double reach,
+          const SewnWindow& rule)
       : step_(std::clamp(plane.mmPerPixel(window.centre()), kFinest_mm, kCoarsest_mm)),
         reach_(reach),
         window_(window),
-        about_(about) {
+        about_(about),
+        rule_(rule) {
     paintThread(own);
     choosePlaces(own, others);
     for (Point p : places_) {
@@ -121,7 +122,7 @@ class Matcher {
   }
 
   std::optional<SewnShift> run() const {
-    if (threads_.empty() || places_.size() < kFewestPlaces) return std::nullopt;
+    if (threads_.empty() || places_.size() < rule_.fewest_places) return std::nullopt;
     const size_t each = (places_.size() + kFinePlaces - 1) / kFinePlaces;
     Pose pose{coarse(), 0};
     for (int round = 0; round < kRounds; ++round) {
@@ -186,7 +187,7 @@ class Matcher {
     for (const LaidStroke& s : own)
       wanted.near(s.from, s.to, kAround_mm, [&](int x, int y, double) { wanted.at(x, y) = 1; });
     for (const LaidStroke& s : others)
-      wanted.near(s.from, s.to, kThread_mm / 2 + kClear_mm,
+      wanted.near(s.from, s.to, kThread_mm / 2 + rule_.clear_mm,
                   [&](int x, int y, double) { wanted.at(x, y) = 0; });
     for (int y = 0; y < wanted.height(); ++y)
       for (int x = 0; x < wanted.width(); ++x)
@@ -280,6 +281,7 @@ class Matcher {
   double step_, reach_;
   Box window_;
   Point about_;
+  SewnWindow rule_;
   std::vector<Raster> threads_;  // by colour
   std::vector<Point> places_;
   std::vector<double> seen_[3];
@@ -290,8 +292,8 @@ class Matcher {
 std::optional<SewnShift> shiftOfSewn(const Photo& photo, const Plane& plane,
                                      const std::vector<LaidStroke>& own,
                                      const std::vector<LaidStroke>& others, const Box& window,
-                                     Point about, double reach_mm) {
-  return Matcher(photo, plane, own, others, window, about, reach_mm).run();
+                                     Point about, double reach_mm, const SewnWindow& rule) {
+  return Matcher(photo, plane, own, others, window, about, reach_mm, rule).run();
 }
 
 }  // namespace rt
