@@ -142,7 +142,7 @@ std::vector<SewnPlace> sewnPlaces(const Photo& photo, const Plane& plane, const 
     for (size_t row : e.rows) about = about + thought.stitches[row].at;
     about = about * (1.0 / static_cast<double>(e.rows.size()));
     const auto shift = shiftOfSewn(photo, plane, own, others, e.window, about, search.reach_mm,
-                                   {search.clear_mm, kFewestPlaces});
+                                   {search.clear_mm, kFewestPlaces, search.reach_mm / 3});
     if (shift && shift->covariance.shortAxis_mm() < kMostSigma_mm)
       seen[i] = SewnPlace{i, shift->by, shift->covariance};
   });

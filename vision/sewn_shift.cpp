@@ -127,10 +127,12 @@ class Matcher {
     Pose pose{coarse(), 0};
     for (int round = 0; round < kRounds; ++round) {
       const Fitted fit = fitted(pose, each, true);
-      const Eigen::Vector3d known{0, 0, pose.turn};
-      const Eigen::Vector3d step = (fit.information / fit.variance + prior())
+      const Eigen::Vector3d known = rule_.held_mm > 0
+                                        ? Eigen::Vector3d{pose.by.x, pose.by.y, pose.turn}
+                                        : Eigen::Vector3d{0, 0, pose.turn};
+      const Eigen::Vector3d step = (fit.information / fit.variance + prior(held()))
                                        .ldlt()
-                                       .solve(fit.slope / fit.variance - prior() * known);
+                                       .solve(fit.slope / fit.variance - prior(held()) * known);
       if (!step.allFinite()) return std::nullopt;
       const double length = std::hypot(step.x(), step.y());
       const double kept = length > kGrid_mm ? kGrid_mm / length : 1;  // never past the next valley
@@ -267,13 +269,13 @@ class Matcher {
   }
 
   /// What is known before: how far it may be at all, and that aligned cloth is turned little.
-  Eigen::Matrix3d prior() const {
-    return Eigen::Vector3d(1 / (reach_ * reach_), 1 / (reach_ * reach_),
-                           1 / (kTurnSigma * kTurnSigma))
+  Eigen::Matrix3d prior(double held) const {
+    return Eigen::Vector3d(1 / (held * held), 1 / (held * held), 1 / (kTurnSigma * kTurnSigma))
         .asDiagonal();
   }
+  double held() const { return rule_.held_mm > 0 ? rule_.held_mm : reach_; }
   PlaceCovariance covarianceOf(const Fitted& fit) const {
-    const Eigen::Matrix3d c = (fit.information / fit.variance + prior()).inverse();
+    const Eigen::Matrix3d c = (fit.information / fit.variance + prior(reach_)).inverse();
     const double floor = kLeastSigma_mm * kLeastSigma_mm;
     return {c(0, 0) + floor, c(0, 1), c(1, 1) + floor};
   }

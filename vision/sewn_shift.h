@@ -23,6 +23,9 @@ struct SewnShift {
 struct SewnWindow {
   double clear_mm = 1.2;       ///< Places so near to other thread say nothing.
   size_t fewest_places = 400;  ///< Of a grid of pixels, 0.12 to 0.3 mm; fewer tell nothing.
+  /// One sigma of how far it is thought to be off: along a straight edge the picture says little,
+  /// and it does not slide on weave and noise. 0: as far as it is sought.
+  double held_mm = 0;
 };
 
 /// The shift and turn under which a picture of `own` (thread 0.4 mm wide, each colour a level of
