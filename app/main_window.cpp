@@ -156,6 +156,8 @@ void MainWindow::buildStations() {
     connect(station, &StationPanel::openAsked, this, [this, station] { go(station->id()); });
   }
   connect(&as<BriefStation>(), &BriefStation::swatchAsked, this, &MainWindow::makeSwatch);
+  connect(&as<BriefStation>(), &BriefStation::learningSwatchAsked, this,
+          &MainWindow::makeLearningSwatch);
   connect(&as<BriefStation>(), &BriefStation::takeAsked, this, [this](const Job& job) {
     takeInstead(
         job, Station::Compose,
@@ -264,6 +266,7 @@ void MainWindow::buildSewingActions() {
   action(tr("One stitch on"), QKeySequence(tr("Ctrl+Right")), [this] { ribbon_->stepStitch(1); });
   action(tr("One stitch back"), QKeySequence(tr("Ctrl+Left")), [this] { ribbon_->stepStitch(-1); });
   action(tr("Make a test swatch of this fabric"), {}, [this] { makeSwatch(); });
+  action(tr("Make a swatch to learn how this cloth moves"), {}, [this] { makeLearningSwatch(); });
   action(tr("Another cloth: nothing of this job is sewn on it"), {}, [this] {
     desk_.replaceCloth();
     tell(tr("The job begins anew on another cloth. What was sewn stays in the ledger."), false);
@@ -322,6 +325,21 @@ void MainWindow::makeSwatch() {
     cloth_->fitAll();
     go(Station::Compose);
     tell(tr("Sew the swatch, then say at the Ledger (8) which step failed first."), false);
+  });
+}
+
+void MainWindow::makeLearningSwatch() {
+  if (!mayLeave()) return;
+  guarded(desk_, [this] {
+    Job job = learningJob(desk_.shopFabric(), desk_.bench());
+    job.id = QString("swatch-%1").arg(QDateTime::currentMSecsSinceEpoch()).toStdString();
+    job.plan_settings = desk_.job().plan_settings;
+    desk_.take(std::move(job), {});
+    cloth_->fitAll();
+    go(Station::Compose);
+    tell(tr("Sew it on a scrap, its cross on the frame's middle; leave it in the frame and add "
+            "photos of it at Brief (1), Pull."),
+         false);
   });
 }
 

@@ -77,6 +77,7 @@ class MainWindow : public QMainWindow {
   void takeInstead(const Job& job, Station station, const QString& words);
   bool mayLeave();
   void makeSwatch();
+  void makeLearningSwatch();
   /// The machine waits for a person, who may be elsewhere.
   void call(const QString& words);
 

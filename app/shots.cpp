@@ -122,6 +122,7 @@ bool keepBatch(MainWindow& window, Desk& desk, const QString& path) {
 /// Tools that have a picture of their own.
 bool keepTools(MainWindow& window, Desk& desk, Station station, const QString& folder) {
   static const std::vector<std::tuple<Station, const char*, const char*>> tools{
+      {Station::Brief, "toolPull", "1-brief-pull"},
       {Station::Brief, "toolItems", "1-brief-items"},
       {Station::Brief, "toolShopping", "1-brief-shopping"},
       {Station::Hoopings, "toolmeasureTool", "4-hoopings-measure"},

@@ -87,7 +87,11 @@ void warnOfPhotos(const ClothPhotoLesson& read, const ClothWords& w, Json& warni
 /// By all photos and measured points that are given.
 ClothLesson lessonOf(const ClothWords& w, const ClothKnown& before, Json& warnings) {
   const Pattern sewn = readPattern(w.sewn);
-  ClothPhotos photos{{}, w.photos, readPhotoSetup(w.setup)};
+  ClothPhotos photos{{}, w.photos, {}};
+  if (w.photos.empty())  // measured places ask for no tags
+    photos.setup.base = readAlignmentSetup(w.setup);
+  else
+    photos.setup = readPhotoSetup(w.setup);
   const Field field = photos.setup.base.field;
   requireWithin(sewn, field);
   std::vector<ClothSight> points;
@@ -145,7 +149,7 @@ Json predictCommand(const ClothWords& w, const Session& session) {
 Json compensateCommand(const ClothWords& w, const Session& session) {
   ClothTask task = taskOf(w, session);
   const ClothCompensation c = compensated(task.pattern, task.known.law, task.field);
-  writeStitchFile(w.out, c.sewn);
+  writeStitchFile(w.out, c.sewn, Digits::AsRead);
   if (c.held_rows > 0)
     task.warnings.push_back(std::to_string(c.held_rows) +
                             " needle points could not go as far as the cloth asks: stitches would "

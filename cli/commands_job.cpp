@@ -79,6 +79,12 @@ Json planJson(const PlanSettings& s) {
           {"cuts_asked_for", cuts}};
 }
 
+/// Whose movement the needle points follow; null: they are sewn as drawn.
+Json clothJsonOf(const std::optional<ClothKnown>& cloth) {
+  if (!cloth) return nullptr;
+  return {{"fabric", cloth->fabric}, {"learned_from", cloth->learned_from}};
+}
+
 Json jobJson(const Work& work) {
   Json pieces = Json::array(), zones = Json::array();
   for (const Piece& p : work.job.pieces) pieces.push_back(pieceJson(p));
@@ -96,6 +102,7 @@ Json jobJson(const Work& work) {
           {"pieces", pieces},
           {"zones", zones},
           {"sequence", sequenceJson(work.job.sequence)},
+          {"cloth", clothJsonOf(work.job.sequence.cloth)},
           {"plan", planJson(work.job.plan_settings)},
           {"tolerance_mm", work.job.tolerance_mm},
           {"edits", work.edits},
@@ -186,7 +193,7 @@ void addPieceVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
   verbs
       .edit("add", "Lay a stitch file or artwork on the cloth",
             [](Job job, const JobWords& words, const Bench& b) {
-              Made made = pieceFromFile(words.path, clothOf(job.brief, b), b);
+              Made made = pieceFromFile(words.path, clothOf(job, b), b);
               return actions::added(std::move(job), std::move(made.piece));
             })
       ->add_option("PATH", w->path, "Stitch list, stitch drawing or artwork")
@@ -197,7 +204,7 @@ void addPieceVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
                                   text.text = words.text;
                                   if (!words.face.empty()) text.face = words.face;
                                   if (words.height) text.height_mm = *words.height;
-                                  Made made = pieceFromText(text, clothOf(job.brief, b), b);
+                                  Made made = pieceFromText(text, clothOf(job, b), b);
                                   return actions::added(std::move(job), std::move(made.piece));
                                 });
   letter->add_option("TEXT", w->text, "What is sewn")->required();

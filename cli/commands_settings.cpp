@@ -1,5 +1,6 @@
 // job FILE VERB …: the settings of a job.
 #include "actions.h"
+#include "cloth_file.h"
 #include "error.h"
 #include "job_file.h"
 #include "job_verbs.h"
@@ -49,6 +50,27 @@ Job withPlan(Job job, const JobWords& w, const Bench&) {
   for (MarkSchool school : kMarkSchools)
     if (w.school == name(school)) s.school = school;
   return actions::plannedWith(std::move(job), std::move(s));
+}
+
+Job withCloth(Job job, const JobWords& w, const Bench& bench) {
+  std::optional<ClothKnown> cloth;
+  if (!w.cloth.empty())
+    cloth = readCloth(w.cloth, bench.data);
+  else if (w.cloth_as == "starting")
+    cloth = startingCloth(bench.data, job.brief.fabric);
+  return actions::onClothKnown(std::move(job), std::move(cloth), bench);
+}
+
+void addClothVerb(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
+  CLI::App* cloth =
+      verbs.edit("cloth", "Needle points go where the cloth brings them right", withCloth);
+  auto* file = cloth->add_option("--cloth", w->cloth, "What is known of the cloth, JSON");
+  cloth->add_option("--as", w->cloth_as, "starting values, or drawn: nothing is moved")
+      ->check(CLI::IsMember({"starting", "drawn"}))
+      ->excludes(file);
+  cloth->preparse_callback([](size_t words) {
+    if (words == 0) throw CLI::RequiredError("--cloth or --as");
+  });
 }
 
 void addBriefVerb(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
@@ -154,6 +176,7 @@ void addPlanVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
 }  // namespace
 
 void addSettingsVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& words) {
+  addClothVerb(verbs, words);
   addBriefVerb(verbs, words);
   addSequenceVerbs(verbs, words);
   addPlanVerbs(verbs, words);

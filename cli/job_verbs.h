@@ -14,6 +14,7 @@ struct JobWords {
   std::vector<double> box;
   std::optional<double> x, y, width, height, turn;
   int layers = 2;
+  std::string cloth, cloth_as;
   bool to = false, free = false, on_purpose = false;
   // of the verbs that lay pieces out
   int columns = 2, rows = 1, count = 4, other = 0, block = 0, pieces = 1;

@@ -1,5 +1,6 @@
 #include "shop.h"
 
+#include "cloth_file.h"
 #include "error.h"
 #include "faces.h"
 #include "file_io.h"
@@ -93,6 +94,26 @@ void Shop::setRates(const std::optional<Rates>& rates) {
     std::filesystem::remove(files_.rates);
   values_.rates = rates ? *rates : shopRates(values_.bench.data);
   values_.rates_own = rates.has_value();
+  emit changed();
+}
+
+std::optional<ClothKnown> Shop::cloth(const std::string& fabric) const {
+  for (const ClothKnown& c : values_.cloths)
+    if (c.fabric == fabric) return c;
+  return std::nullopt;
+}
+
+void Shop::keepCloth(const ClothKnown& cloth) {
+  std::filesystem::create_directories(files_.cloths);
+  writeFile(files_.cloths / (cloth.fabric + ".json"), clothJson(cloth) + "\n");
+  std::erase_if(values_.cloths, [&](const ClothKnown& c) { return c.fabric == cloth.fabric; });
+  values_.cloths.push_back(cloth);
+  emit changed();
+}
+
+void Shop::forgetCloth(const std::string& fabric) {
+  std::filesystem::remove(files_.cloths / (fabric + ".json"));
+  std::erase_if(values_.cloths, [&](const ClothKnown& c) { return c.fabric == fabric; });
   emit changed();
 }
 

@@ -44,6 +44,12 @@ class Shop : public QObject {
   /// Unset: those that ship again. Throws Error where they cannot be kept.
   void setRates(const std::optional<Rates>& rates);
 
+  /// What was learned of how a fabric moves under thread; unset: nothing was.
+  std::optional<ClothKnown> cloth(const std::string& fabric) const;
+  /// Takes the place of what was known. Throws Error where it cannot be kept.
+  void keepCloth(const ClothKnown& cloth);
+  void forgetCloth(const std::string& fabric);
+
   /// What sewn runs made of the time model; 1 without enough of them.
   double timeFactor() const { return timeFactor_; }
   /// The runs of the ledger, to learn times from.

@@ -12,7 +12,7 @@ Job jobOf(const SequenceInput& input) {
 
 /// Longer than a frame to work out.
 bool takesLong(const SequenceSettings& s) {
-  return s.hidden_margin_mm > 0 || s.shortest_travel || s.thin_under_letters > 0;
+  return s.hidden_margin_mm > 0 || s.shortest_travel || s.thin_under_letters > 0 || s.cloth;
 }
 
 }  // namespace
@@ -50,6 +50,14 @@ Studies::Studies(const Bench& bench, QObject* parent)
       compare_([](const CompareInput& in, const Watch& watch) {
         watched(watch, 0, "weighing");
         return rt::weigh(sewnLayout(in.job), in.fabric, in.job.zones);
+      }),
+      movement_([](const MovementInput& in, const Watch& watch) {
+        return clothMovement(jobOf(in.sequence), in.cloth, watch);
+      }),
+      clothLesson_([](const ClothLessonInput& in, const Watch& watch) {
+        ClothPhotos photos{{}, in.files, in.setup};
+        for (const std::string& file : in.files) photos.photos.push_back(Photo::read(file));
+        return learnedFromPhotos(in.before, *in.sewn, photos, {}, watch);
       }) {
   connect(&sequence_, &StudyBase::changed, this, [this] {
     if (!sequence_.last() || !laid_ || !sequence_.resultFor(*laid_)) return;
@@ -77,7 +85,8 @@ void Studies::reset() {
   for (StudyBase* s : {static_cast<StudyBase*>(&sequence_), static_cast<StudyBase*>(&weigh_),
                        static_cast<StudyBase*>(&cure_), static_cast<StudyBase*>(&plan_),
                        static_cast<StudyBase*>(&advice_), static_cast<StudyBase*>(&figures_),
-                       static_cast<StudyBase*>(&compare_)})
+                       static_cast<StudyBase*>(&compare_), static_cast<StudyBase*>(&movement_),
+                       static_cast<StudyBase*>(&clothLesson_)})
     s->blockSignals(true);
   sequence_.reset();
   weigh_.reset();
@@ -86,10 +95,13 @@ void Studies::reset() {
   advice_.reset();
   figures_.reset();
   compare_.reset();
+  movement_.reset();
+  clothLesson_.reset();
   for (StudyBase* s : {static_cast<StudyBase*>(&sequence_), static_cast<StudyBase*>(&weigh_),
                        static_cast<StudyBase*>(&cure_), static_cast<StudyBase*>(&plan_),
                        static_cast<StudyBase*>(&advice_), static_cast<StudyBase*>(&figures_),
-                       static_cast<StudyBase*>(&compare_)})
+                       static_cast<StudyBase*>(&compare_), static_cast<StudyBase*>(&movement_),
+                       static_cast<StudyBase*>(&clothLesson_)})
     s->blockSignals(false);
   laid_.reset();
   sequencing_ = false;
@@ -115,11 +127,12 @@ void Studies::refresh(const Job& job, const Fabric& fabric, const TimeModel& tim
       takeLayout({std::make_shared<const Pattern>(sewnLayout(job))});
     } else if (const auto known = sequence_.resultFor(now)) {
       takeLayout({known});
-    } else {  // meanwhile the layout keeps what is hidden
+    } else {  // meanwhile the layout keeps what is hidden and is sewn as drawn
       SequenceInput plain = now;
       plain.settings.hidden_margin_mm = 0;
       plain.settings.shortest_travel = false;
       plain.settings.thin_under_letters = 0;
+      plain.settings.cloth.reset();
       takeLayout({std::make_shared<const Pattern>(sewnLayout(jobOf(plain)))});
       sequencing_ = true;
       sequence_.ask(now);
@@ -176,7 +189,8 @@ std::shared_ptr<const Weighing> Studies::compared() const {
 
 bool Studies::busy() const {
   return sequencing_ || sequence_.running() || weigh_.running() || cure_.running() ||
-         plan_.running() || advice_.running() || figures_.running() || compare_.running();
+         plan_.running() || advice_.running() || figures_.running() || compare_.running() ||
+         movement_.running() || clothLesson_.running();
 }
 
 }  // namespace rt

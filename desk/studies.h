@@ -1,6 +1,7 @@
 // What follows from the job: each figure a study, asked anew when what it rests on changes.
 #pragma once
 
+#include "cloth_reading.h"
 #include "cures.h"
 #include "figures.h"
 #include "next_plan.h"
@@ -81,6 +82,21 @@ struct CompareInput {
   friend bool operator==(const CompareInput&, const CompareInput&) = default;
 };
 
+struct MovementInput {
+  SequenceInput sequence;
+  ClothKnown cloth;
+  friend bool operator==(const MovementInput&, const MovementInput&) = default;
+};
+
+/// Photos of a sewn swatch.
+struct ClothLessonInput {
+  std::vector<std::string> files;
+  ClothKnown before;
+  SharedPattern sewn;
+  PhotoSetup setup;
+  friend bool operator==(const ClothLessonInput&, const ClothLessonInput&) = default;
+};
+
 /// The studies of one job in hand. `refresh` is told the job whenever it changes.
 class Studies : public QObject {
   Q_OBJECT
@@ -123,6 +139,11 @@ class Studies : public QObject {
   std::shared_ptr<const SequenceFigures> figures() const { return figures_.last(); }
   bool figuresRunning() const { return figures_.running(); }
 
+  /// What the job's cloth does; asked only while someone looks at it.
+  Study<MovementInput, ClothMovement>& movement() { return movement_; }
+  /// What photos of a swatch say of a cloth.
+  Study<ClothLessonInput, ClothPhotoLesson>& clothLesson() { return clothLesson_; }
+
   void compare(Job other, const Fabric& fabric);
   void endComparison();
   std::shared_ptr<const Weighing> compared() const;
@@ -159,6 +180,8 @@ class Studies : public QObject {
   Study<AdviceInput, std::vector<PlanAdvice>> advice_;
   Study<FiguresInput, SequenceFigures> figures_;
   Study<CompareInput, Weighing> compare_;
+  Study<MovementInput, ClothMovement> movement_;
+  Study<ClothLessonInput, ClothPhotoLesson> clothLesson_;
 };
 
 }  // namespace rt

@@ -1,6 +1,7 @@
 #include "cloth_file.h"
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
 #include <set>
 
@@ -124,12 +125,14 @@ std::vector<ClothSight> readClothPoints(const std::filesystem::path& file, const
   std::vector<ClothSight> sights;
   std::set<size_t> seen;
   for (size_t i = 0; i < table.rows(); ++i) {
-    const double number = table.number(i, "row");
-    if (number != std::floor(number) || number < 1 ||
-        number > static_cast<double>(sewn.stitches.size()))
-      throw Error("row " + table.text(i, "row") + " is not in the list", table.where(i),
+    const std::string& text = table.text(i, "row");
+    size_t number = 0;
+    const auto [end, wrong] = std::from_chars(text.data(), text.data() + text.size(), number);
+    if (wrong != std::errc() || end != text.data() + text.size() || number < 1 ||
+        number > sewn.stitches.size())
+      throw Error("row \"" + text.substr(0, 40) + "\" is not in the list", table.where(i),
                   "give 1 to " + std::to_string(sewn.stitches.size()));
-    const size_t row = static_cast<size_t>(number) - 1;
+    const size_t row = number - 1;
     if (sewn.stitches[row].op != Op::Stitch)
       throw Error("row " + table.text(i, "row") + " is a " +
                       std::string(name(sewn.stitches[row].op)) + ", no needle point",

@@ -1,5 +1,8 @@
 #include "shop_values.h"
 
+#include <algorithm>
+
+#include "cloth_file.h"
 #include "rates_file.h"
 #include "shelf.h"
 #include "thread_list.h"
@@ -22,13 +25,29 @@ void reading(ShopValues& to, const char* what, const std::function<void()>& read
   }
 }
 
+/// One file a fabric; each that cannot be read is named.
+void readCloths(ShopValues& to, const std::filesystem::path& folder) {
+  std::error_code ignored;
+  std::vector<std::filesystem::path> files;
+  for (const auto& entry : std::filesystem::directory_iterator(folder, ignored))
+    if (entry.path().extension() == ".json") files.push_back(entry.path());
+  std::sort(files.begin(), files.end());
+  for (const std::filesystem::path& file : files)
+    reading(to, "cloths", [&] {
+      ClothKnown known = readCloth(file, to.bench.data);
+      std::erase_if(to.cloths, [&](const ClothKnown& c) { return c.fabric == known.fabric; });
+      to.cloths.push_back(std::move(known));
+    });
+}
+
 }  // namespace
 
 ShopFiles::ShopFiles(const std::filesystem::path& folder)
     : limits(folder / "shop-limits.json"),
       threads(folder / "threads.csv"),
       frames(folder / "frames.json"),
-      rates(folder / "rates.json") {}
+      rates(folder / "rates.json"),
+      cloths(folder / "cloths") {}
 
 ShopValues openShop(Bench shipped, const std::filesystem::path& folder) {
   const ShopFiles files(folder);
@@ -49,6 +68,7 @@ ShopValues openShop(Bench shipped, const std::filesystem::path& folder) {
     out.rates = readRates(files.rates, out.rates);
     out.rates_own = true;
   });
+  readCloths(out, files.cloths);
   out.bench.shop.fabrics = withShopLimits(out.starting, out.limits);
   out.bench.shop.hoops = joinedShelf(out.own, out.shipped);
   return out;

@@ -8,6 +8,8 @@
 #include <cstdio>
 #include <cstdlib>
 
+#include "error.h"
+#include "moving_cloth.h"
 #include "server.h"
 
 int main(int argc, char** argv) {
@@ -18,6 +20,11 @@ int main(int argc, char** argv) {
   line.addOption({"stay", "Wait for the next operator instead of ending when one leaves"});
   line.addOption({"memory", "What was sewn survives an end of this program in FILE", "FILE"});
   line.addOption({"cloth", "Every needle point is added to FILE: row,x_mm,y_mm,thread", "FILE"});
+  line.addOption(
+      {"moves",
+       "The cloth moves while it is sewn: cotton, jersey, terry, canvas or sheer, each seed a "
+       "cloth of its own",
+       "FABRIC:SEED"});
   line.addOption({"name", "What its owner calls it", "NAME"});
   line.addOption({"id", "By which it is told from others; made up if left out", "ID"});
   line.addOption({"needles", "How many needles it has", "N"});
@@ -38,6 +45,20 @@ int main(int argc, char** argv) {
   setup.clock = line.isSet("free") ? standin::Clock::Free : standin::Clock::Real;
   setup.position_file = line.value("memory");
   setup.cloth_file = line.value("cloth");
+  if (line.isSet("moves")) {
+    const QStringList words = line.value("moves").split(':');
+    bool counted = words.size() == 2;
+    if (counted) setup.moves_seed = words[1].toUInt(&counted);
+    setup.moves = words[0];
+    try {
+      if (!counted)
+        throw rt::Error("no seed is given", "--moves", "give FABRIC:SEED, like jersey:3");
+      rt::clothMake(setup.moves.toStdString(), setup.moves_seed);
+    } catch (const rt::Error& wrong) {
+      std::fprintf(stderr, "error: %s\n", wrong.what());
+      return 1;
+    }
+  }
   standin::Server server(setup);
   if (!server.listen()) {
     std::fprintf(stderr,

@@ -11,8 +11,8 @@ namespace {
 constexpr double kStep_mm = 2.3;
 constexpr size_t kAtOnce = 20;  // needle points between two rests
 constexpr int kMostRounds = 80;
-constexpr double kAtRest = 1e-5;
-constexpr int kBumps = 14;  // of the cloth's unevenness
+constexpr double kAtRest = 1e-5, kGoodEnough = 1e-3;  // of the forces' squares
+constexpr int kBumps = 14;                            // of the cloth's unevenness
 
 struct Bump {
   Point at;
@@ -203,12 +203,15 @@ void MovingCloth::settle() {
   if (threads_.empty()) return;
   // Newton's steps by conjugate gradients; the lattice's own stiffness stands in for the true one
   std::vector<Point> force, r, p, kp, step;
+  double first = 0;
   for (int newton = 0; newton < 3; ++newton) {
     forces(force);
     r = force, p = r;
     step.assign(u_.size(), Point{});
     double square = 0;
     for (Point v : r) square += dot(v, v);
+    if (newton == 0) first = square;
+    if (newton > 0 && square < kGoodEnough * first) break;
     const double enough = square * kAtRest;
     for (int round = 0; round < kMostRounds && square > enough && square > 1e-18; ++round) {
       stiffness(p, kp);

@@ -72,6 +72,7 @@ Server::Server(const Setup& setup, QObject* parent)
       memoryFiles_(setup.places, setup.bytes),
       stick_(kStickPlaces, kStickBytes),
       memory_(setup.position_file, setup.cloth_file) {
+  if (!setup_.moves.isEmpty()) cloth_.letMove(setup_.moves.toStdString(), setup_.moves_seed);
   for (int i = 0; i < 4; ++i)
     key_ += QString::number(QRandomGenerator::system()->generate64(), 16).rightJustified(16, '0');
   if (setup_.id.isEmpty()) setup_.id = key_.left(8);  // it is told to all: not the part that counts

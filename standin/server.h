@@ -27,6 +27,8 @@ struct Setup {
   int photo_px = 1600;  ///< Width of a photo that names none.
   Clock clock = Clock::Real;
   QString position_file, cloth_file;  ///< Empty: not kept.
+  QString moves;                      ///< Fabric of cloth that moves while it is sewn; empty: none.
+  uint32_t moves_seed = 1;
 };
 
 /// Listens on 127.0.0.1 at a free port and serves one operator that knows the key. Until the key

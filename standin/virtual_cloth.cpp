@@ -8,8 +8,9 @@ namespace standin {
 namespace {
 
 constexpr int kMostMarks = 40;
-constexpr double kOpening_mm = 9;      // of the frame around its field
-constexpr size_t kMostSewn = 400'000;  // stitches that a photo shows
+constexpr double kMovingWidth_mm = 320, kMovingHeight_mm = 220;  // held there, when it moves
+constexpr double kOpening_mm = 9;                                // of the frame around its field
+constexpr size_t kMostSewn = 400'000;                            // stitches that a photo shows
 
 double within(double v, double from, double to) {
   return std::isfinite(v) ? std::clamp(v, from, to) : from;
@@ -31,6 +32,11 @@ std::vector<rt::TagPlace> tagsIn(const QJsonValue& list) {
 }  // namespace
 
 void VirtualCloth::hoop(Level level, uint32_t seed, const rt::Transform& meant) {
+  settle();
+  for (Stitch& s : sewn_) s.hole = s.before = kNone;  // they stay as they lie
+  moving_.reset();
+  hole_ = kNone;
+  if (make_) moving_.emplace(kMovingWidth_mm, kMovingHeight_mm, *make_, seed_ ^ seed);
   random_.seed(seed);
   level_ = level;
   last_.reset();
@@ -69,21 +75,66 @@ void VirtualCloth::hoop(Level level, uint32_t seed, const rt::Transform& meant) 
 }
 
 void VirtualCloth::needle(const Row& row) {
-  const rt::Transform toCloth = (lies_ * meant_).inverse().value_or(rt::Transform{}) * field_;
-  const rt::Point at = toCloth({row.x_mm, row.y_mm});
+  const rt::Point field = field_({row.x_mm, row.y_mm}), at = onCloth()(field);
   if (row.op != u"stitch") {
-    if (row.op == u"trim") last_.reset();
-    if (row.op == u"jump") last_ = at;
+    if (row.op == u"trim") lift();
+    if (row.op == u"jump") {
+      lift();
+      last_ = at;
+    }
     return;
   }
-  if (last_ && sewn_.size() < kMostSewn) {
-    const uint rgb = row.thread.mid(1).toUInt(nullptr, 16);
-    sewn_.push_back({*last_,
-                     at,
-                     {static_cast<uint8_t>(rgb & 255), static_cast<uint8_t>(rgb >> 8 & 255),
-                      static_cast<uint8_t>(rgb >> 16 & 255)}});
-  }
+  const uint rgb = row.thread.mid(1).toUInt(nullptr, 16);
+  const Stitch stitch{last_.value_or(at),
+                      at,
+                      {static_cast<uint8_t>(rgb & 255), static_cast<uint8_t>(rgb >> 8 & 255),
+                       static_cast<uint8_t>(rgb >> 16 & 255)}};
+  if (moving_)
+    layMoving(field, stitch);
+  else if (last_ && sewn_.size() < kMostSewn)
+    sewn_.push_back(stitch);
   last_ = at;
+}
+
+void VirtualCloth::lift() {
+  last_.reset();
+  hole_ = kNone;
+  if (moving_) moving_->cut();
+}
+
+/// From the field to the layout, as the cloth lies.
+rt::Transform VirtualCloth::onCloth() const {
+  return (lies_ * meant_).inverse().value_or(rt::Transform{});
+}
+
+void VirtualCloth::layMoving(rt::Point field, Stitch stitch) {
+  // a landing is a place where thread begins: it has a hole of its own
+  if (last_ && hole_ == kNone) hole_ = moving_->needle((lies_ * meant_)(*last_));
+  stitch.before = hole_;
+  stitch.hole = hole_ = moving_->needle(field);
+  if (stitch.before != kNone && sewn_.size() < kMostSewn) sewn_.push_back(stitch);
+}
+
+/// Stitches of this clamping to where the cloth has brought them.
+void VirtualCloth::settle() {
+  if (!moving_) return;
+  moving_->settle();
+  const rt::Transform back = onCloth();
+  for (Stitch& s : sewn_) {
+    if (s.hole == kNone) continue;
+    s.from = back(moving_->lies(s.before));
+    s.to = back(moving_->lies(s.hole));
+  }
+}
+
+/// Where a mark of the cloth is now, in the frame of what was meant.
+rt::Point VirtualCloth::whereNow(rt::Point mark) const {
+  return moving_ ? lies_.inverse().value_or(rt::Transform{})(moving_->cloth(lies_(mark))) : mark;
+}
+
+void VirtualCloth::letMove(const std::string& fabric, uint32_t seed) {
+  make_ = rt::clothMake(fabric, seed);
+  seed_ = seed;
 }
 
 /// Alignment lines as they were sewn, [knot x, knot y, end x, end y] each; a fault has them a
@@ -119,6 +170,8 @@ rt::Scene VirtualCloth::sceneOf(const QJsonObject& request) const {
     if (s.crosses.size() < kMostMarks)
       s.crosses.push_back({within(v.toArray()[0].toDouble(), -2000, 2000),
                            within(v.toArray()[1].toDouble(), -2000, 2000)});
+  for (rt::Point& c : s.crosses) c = whereNow(c);
+  for (rt::TagPlace& t : s.cloth_tags) t.at = whereNow(t.at);
   const std::vector<rt::LaidThread> lines = sewnLinesOf(request["lines"]);
   const QJsonArray field = request["field_mm"].toArray();
   const double width = within(field[0].toDouble(200), 20, 2000),
@@ -171,6 +224,7 @@ rt::Camera VirtualCloth::cameraFor(const rt::Scene& scene, int width) {
 
 QJsonObject VirtualCloth::photo(const QJsonObject& request) {
   if (!hooped_) return {{"ok", false}, {"error", "no cloth is in the frame: hoop it first"}};
+  settle();
   rt::Scene scene = sceneOf(request);
   if (level_ == Level::Mean) scene.shadow = 0.3;
   const int width = std::clamp(request["width_px"].toInt(1600), 320, 4000);

@@ -6,6 +6,7 @@
 
 #include "camera.h"
 #include "machine.h"
+#include "moving_cloth.h"
 
 namespace standin {
 
@@ -25,13 +26,16 @@ class VirtualCloth {
   /// Clamps it anew, so that the layout should lie in the field as `meant` says; the same seed
   /// clamps it the same way.
   void hoop(Level level, uint32_t seed, const rt::Transform& meant);
+  /// From the next clamping on the cloth moves while it is sewn, as clothMake says. Throws Error
+  /// for a fabric that there is none of.
+  void letMove(const std::string& fabric, uint32_t seed);
   /// The frame was brought to another of its settings: its field, in the first one's.
   void set(const rt::Transform& field) { field_ = field; }
   bool hooped() const { return hooped_; }
   /// A stitch from the last needle point to this one, in the machine's field; a trim or jump parts
   /// the thread.
   void needle(const Row& row);
-  void lift() { last_.reset(); }
+  void lift();
   /// A photo of what lies in the frame, as base64, of the marks that the request says were put
   /// there. The error is in `error`.
   QJsonObject photo(const QJsonObject& request);
@@ -47,7 +51,13 @@ class VirtualCloth {
   struct Stitch {
     rt::Point from, to;  // on the cloth: layout frame
     uint8_t bgr[3];
+    size_t hole = kNone, before = kNone;  // of the moving cloth
   };
+  static constexpr size_t kNone = static_cast<size_t>(-1);
+  rt::Transform onCloth() const;
+  void layMoving(rt::Point field, Stitch stitch);
+  void settle();
+  rt::Point whereNow(rt::Point layout) const;
   Level level_ = Level::Even;
   bool hooped_ = false;
   rt::Transform lies_;   // from where it was meant to lie in the field to where it lies
@@ -56,6 +66,10 @@ class VirtualCloth {
   QString fault_;
   std::vector<Stitch> sewn_;
   std::optional<rt::Point> last_;
+  std::optional<rt::ClothMake> make_;
+  uint32_t seed_ = 1;
+  std::optional<rt::MovingCloth> moving_;
+  size_t hole_ = kNone;
   std::mt19937 random_{1};
 };
 

@@ -279,20 +279,50 @@ Zone zoneFrom(const std::string& json) {
   return zone;
 }
 
+namespace {
+
+/// Figures by name, each with its sigma: a program that knows others leaves those as they start.
+Json clothJson(const ClothKnown& cloth) {
+  Json figures = Json::object();
+  for (const ClothFigureInfo& info : clothFigures()) {
+    const ClothValue& v = cloth.law.figures[static_cast<size_t>(info.figure)];
+    figures[std::string(info.name)] = {v.value, v.sigma};
+  }
+  return {{"fabric", cloth.fabric},
+          {"backing", cloth.backing},
+          {"held", cloth.held},
+          {"learned_from", cloth.learned_from},
+          {"figures", figures}};
+}
+ClothKnown clothFrom(const Json& j) {
+  ClothKnown cloth;
+  cloth.fabric = j.value("fabric", ""), cloth.backing = j.value("backing", "");
+  cloth.held = j.value("held", "");
+  cloth.learned_from = whole(j, "learned_from", 0);
+  const Json& figures = j.at("figures");
+  for (const ClothFigureInfo& info : clothFigures())
+    if (const auto it = figures.find(info.name); it != figures.end())
+      cloth.law.at(info.figure) = {it->at(0).get<double>(), it->at(1).get<double>()};
+  return cloth;
+}
+
+}  // namespace
+
 std::string sequenceJson(const SequenceSettings& s) {
   Json stops = Json::array(), colours = Json::array();
   for (const OperatorStop& stop : s.stops)
     stops.push_back(
         {{"piece", stop.piece}, {"note", stop.note}, {"blocks_before", stop.blocks_before}});
   for (Colour c : s.colours_by_hand) colours.push_back(c.rgb);
-  return Json{{"fewest_colours", s.fewest_colours},
-              {"hidden_margin_mm", s.hidden_margin_mm},
-              {"needles", s.needles},
-              {"shortest_travel", s.shortest_travel},
-              {"thin_under_letters", s.thin_under_letters},
-              {"colours_by_hand", colours},
-              {"stops", stops}}
-      .dump();
+  Json out{{"fewest_colours", s.fewest_colours},
+           {"hidden_margin_mm", s.hidden_margin_mm},
+           {"needles", s.needles},
+           {"shortest_travel", s.shortest_travel},
+           {"thin_under_letters", s.thin_under_letters},
+           {"colours_by_hand", colours},
+           {"stops", stops}};
+  if (s.cloth) out["cloth"] = clothJson(*s.cloth);
+  return out.dump();
 }
 
 SequenceSettings sequenceFrom(const std::string& json) {
@@ -305,6 +335,7 @@ SequenceSettings sequenceFrom(const std::string& json) {
   s.thin_under_letters = q.value("thin_under_letters", 0.0);
   for (const Json& c : q.value("colours_by_hand", Json::array()))
     s.colours_by_hand.push_back({wholeAt<uint32_t>(c, "colour")});
+  if (q.contains("cloth")) s.cloth = clothFrom(q.at("cloth"));
   for (const Json& stop : q.value("stops", Json::array()))
     s.stops.push_back(
         {whole(stop, "piece", 0), stop.value("note", ""), whole(stop, "blocks_before", 0)});

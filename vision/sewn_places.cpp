@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <set>
 #include <tuple>
 
 #include "sewn_shift.h"
@@ -18,6 +19,11 @@ constexpr double kGoesOn = -0.5;  // cosine between both threads of a point that
 constexpr size_t kLeastRows = 4, kFewestPlaces = 60;
 constexpr double kMostSigma_mm = 0.25;  // along the surest direction; more tells nothing
 
+/// From here on the thread is another shape's.
+bool partsThread(Op op) {
+  return op == Op::Trim || op == Op::Stop || op == Op::Jump;
+}
+
 /// A needle point with the threads that meet there.
 struct Meeting {
   size_t row, shape;
@@ -32,7 +38,7 @@ std::vector<Meeting> meetingsOf(const Pattern& pattern) {
   for (size_t row = 0; row < pattern.stitches.size(); ++row) {
     const Stitch& s = pattern.stitches[row];
     const NeedleWalk::Step step = walk.next(s);
-    if (s.op == Op::Trim || s.op == Op::Stop || step.colourChange) ++shape;
+    if (partsThread(s.op) || step.colourChange) ++shape;
     if (s.op != Op::Stitch) continue;
     Meeting m{row, shape, s.at, {}, {}};
     if (step.sewn) {
@@ -61,6 +67,16 @@ bool told(Kind kind) {
   return kind != Kind::Underlay && kind != Kind::Tie;
 }
 
+/// Shapes with a fill or satin: their lines lie side by side, none is told from the next.
+std::set<size_t> closelySewn(const Pattern& pattern, const std::vector<Meeting>& meetings) {
+  std::set<size_t> out;
+  for (const Meeting& m : meetings) {
+    const Kind kind = pattern.stitches[m.row].kind;
+    if (kind == Kind::Fill || kind == Kind::Satin) out.insert(m.shape);
+  }
+  return out;
+}
+
 double longerThread(const Meeting& m) {
   return std::max(m.before ? distance(*m.before, m.at) : 0, m.after ? distance(*m.after, m.at) : 0);
 }
@@ -72,7 +88,9 @@ std::vector<SewnElement> sewnElements(const Pattern& pattern) {
   using Key = std::tuple<size_t, int, int, int>;
   std::map<Key, SewnElement> found;
   std::map<Key, double> widths;
-  for (const Meeting& m : meetingsOf(pattern)) {
+  const std::vector<Meeting> meetings = meetingsOf(pattern);
+  const std::set<size_t> close = closelySewn(pattern, meetings);
+  for (const Meeting& m : meetings) {
     if (!told(pattern.stitches[m.row].kind)) continue;
     const std::optional<Point> out = outwardAt(m);
     const bool turns = m.before && m.after && out;
@@ -125,7 +143,7 @@ std::vector<SewnPlace> sewnPlaces(const Photo& photo, const Plane& plane, const 
   size_t shape = 0;
   for (const Stitch& s : thought.stitches) {
     const NeedleWalk::Step step = walk.next(s);
-    if (s.op == Op::Trim || s.op == Op::Stop || step.colourChange) ++shape;
+    if (partsThread(s.op) || step.colourChange) ++shape;
     if (!step.sewn) continue;
     Box box;
     box.add(step.from), box.add(s.at);

@@ -12,7 +12,7 @@ namespace rt::actions {
 namespace {
 
 const Fabric& clothIn(const Job& job, const Bench& bench, Fabric& keep) {
-  return keep = clothOf(job.brief, bench);
+  return keep = clothOf(job, bench);
 }
 
 Job resettled(Job job, int id, const Bench& bench) {
@@ -51,6 +51,7 @@ void mergeSequence(const SequenceSettings& base, const SequenceSettings& changed
   mergeField(base.thin_under_letters, changed.thin_under_letters, now.thin_under_letters);
   mergeField(base.colours_by_hand, changed.colours_by_hand, now.colours_by_hand);
   mergeField(base.stops, changed.stops, now.stops);
+  mergeField(base.cloth, changed.cloth, now.cloth);
 }
 
 const Piece* find(const std::vector<Piece>& pieces, int id) {
@@ -209,7 +210,7 @@ Job relettered(Job job, int id, const TextSource& source, const Bench& bench,
   auto& now = std::get<TextSource>(piece.source);
   follow(now);
   keepOnCurve(piece, was, now);
-  Made made = remade(piece, clothOf(job.brief, bench), bench);
+  Made made = remade(piece, clothOf(job, bench), bench);
   piece = made.piece;
   if (warnings) *warnings = std::move(made.warnings);
   return job;
@@ -219,7 +220,7 @@ namespace {
 
 /// Pieces that are made here sewn again where the brief asks for other spacing or pull.
 Job resewn(Job job, const Fabric& before, const Bench& bench) {
-  const Fabric cloth = clothOf(job.brief, bench);
+  const Fabric cloth = clothOf(job, bench);
   if (cloth.spacing == before.spacing &&
       cloth.pull_compensation_mm == before.pull_compensation_mm &&
       cloth.least_column_mm == before.least_column_mm)
@@ -234,7 +235,8 @@ Job resewn(Job job, const Fabric& before, const Bench& bench) {
 
 Job onFabric(Job job, const std::string& fabric, const Bench& bench) {
   const Fabric& f = fabricById(bench.shop.fabrics, fabric);
-  const Fabric before = clothOf(job.brief, bench);
+  const Fabric before = clothOf(job, bench);
+  if (job.brief.fabric != f.id) job.sequence.cloth.reset();  // it is of another cloth
   job.brief.fabric = f.id;
   job.brief.backing = f.backing;
   job.brief.topper = !f.topper.empty();
@@ -269,8 +271,17 @@ Job briefed(Job job, Brief brief, const Bench& bench) {
     if (!(mm > 0 && mm <= 20'000))
       throw Error("a place of " + formatNumber(mm, 1) + " mm is none", "brief",
                   "give over 0 and up to 20,000 mm");
-  const Fabric before = clothOf(job.brief, bench);
+  const Fabric before = clothOf(job, bench);
+  if (job.brief.fabric != brief.fabric) job.sequence.cloth.reset();
   job.brief = std::move(brief);
+  return resewn(std::move(job), before, bench);
+}
+Job onClothKnown(Job job, std::optional<ClothKnown> cloth, const Bench& bench) {
+  if (cloth && cloth->fabric != job.brief.fabric)
+    throw Error("the cloth is of " + cloth->fabric + ", the job's fabric is " + job.brief.fabric,
+                "cloth", "learn from a swatch of the job's own fabric, or change the fabric");
+  const Fabric before = clothOf(job, bench);
+  job.sequence.cloth = std::move(cloth);
   return resewn(std::move(job), before, bench);
 }
 Job sequencedWith(Job job, SequenceSettings settings) {
@@ -294,7 +305,7 @@ Job toleratedAt(Job job, double tolerance_mm) {
   return job;
 }
 Job remadeAs(Job job, const Piece& piece, const Bench& bench) {
-  pieceOf(job, piece.id) = remade(piece, clothOf(job.brief, bench), bench).piece;
+  pieceOf(job, piece.id) = remade(piece, clothOf(job, bench), bench).piece;
   return job;
 }
 Job stretchedTo(Job job, int id, const Placement& place) {

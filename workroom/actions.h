@@ -48,6 +48,10 @@ Job titled(Job job, const std::string& title);
 /// Another brief; the fabric is changed by `onFabric`. What is made here is sewn again where
 /// another thread asks for other spacing. Throws Error for a place without a size.
 Job briefed(Job job, Brief brief, const Bench& bench);
+/// Needle points go where this cloth brings them to their places, and what is made here is sewn
+/// again without pull compensation where something was learned of it; none: as drawn. Throws Error
+/// for a cloth of another fabric.
+Job onClothKnown(Job job, std::optional<ClothKnown> cloth, const Bench& bench);
 /// Other settings of the sewing order. Throws Error for counts and margins that cannot be.
 Job sequencedWith(Job job, SequenceSettings settings);
 /// Colour after colour as wished; none: as the pieces come.

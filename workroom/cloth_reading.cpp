@@ -39,7 +39,7 @@ Plane planeOf(const Photo& photo, const std::string& name, const PhotoSetup& set
 class ClothReader {
  public:
   ClothReader(const Pattern& sewn, const ClothPhotos& photos)
-      : sewn_(sewn), photos_(photos), elements_(sewnElements(sewn)) {
+      : sewn_(sewn), photos_(photos), elements_(sewnElements(sewn)), shapes_(shapesOfRows(sewn)) {
     PhotoSetup frame = photos.setup;  // what lies on the cloth has moved: it tells no frame
     frame.cloth_tags.clear(), frame.crosses.clear(), frame.lines.clear();
     for (size_t i = 0; i < photos.photos.size(); ++i)
@@ -83,8 +83,8 @@ class ClothReader {
       if (!known[e]) continue;
       const PlaceCovariance c = known[e]->covariance();
       const Point s = known[e]->slope, by{c.xx * s.x + c.xy * s.y, c.xy * s.x + c.yy * s.y};
-      out.push_back(
-          {elements_[e].rows, by + meanOf(moved, elements_[e].rows), c, elements_[e].shape});
+      out.push_back({elements_[e].rows, by + meanOf(moved, elements_[e].rows), c,
+                     shapes_[elements_[e].rows.front()]});
     }
     return out;
   }
@@ -92,6 +92,7 @@ class ClothReader {
   const Pattern& sewn_;
   const ClothPhotos& photos_;
   std::vector<SewnElement> elements_;
+  std::vector<size_t> shapes_;
   std::vector<Plane> planes_;
   std::vector<size_t> found_;
 };

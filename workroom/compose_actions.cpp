@@ -107,7 +107,7 @@ Job lassoed(Job job, int id, const Ring& ring, int* part) {
 
 Job respaced(Job job, int id, const Bench& bench) {
   Piece& piece = pieceOf(job, id);
-  piece = rt::respaced(piece, clothOf(job.brief, bench));
+  piece = rt::respaced(piece, clothOf(job, bench));
   return job;
 }
 
@@ -124,7 +124,7 @@ Job blockIs(Job job, int id, size_t block, Kind kind, const Bench& bench) {
     throw Error("there is no block " + std::to_string(block + 1), "piece " + std::to_string(id),
                 blocks == 0 ? "choose a design that was read from a file"
                             : "give 1 to " + std::to_string(blocks));
-  piece = withKind(piece, block, kind, clothOf(job.brief, bench));
+  piece = withKind(piece, block, kind, clothOf(job, bench));
   return job;
 }
 
@@ -198,7 +198,7 @@ Job asLargeAs(Job job, int id, int other, bool by_width, const Bench& bench) {
   const Box box = boundsOf(pieceOf(job, other));
   Piece& piece = pieceOf(job, id);
   piece = settled(by_width ? sizedToWidth(piece, box.width()) : sizedToHeight(piece, box.height()),
-                  clothOf(job.brief, bench), bench);
+                  clothOf(job, bench), bench);
   return job;
 }
 

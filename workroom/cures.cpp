@@ -29,7 +29,7 @@ constexpr double kPlain = 2;  // a glance that finds this many times the least r
 
 /// Weighs the part of the layout inside a window.
 Weighing weighPart(const Job& job, const Bench& bench, const Box& window, Closeness how = {}) {
-  return weigh(cropped(sewnNear(job, window, how.raster_mm), window), clothOf(job.brief, bench),
+  return weigh(cropped(sewnNear(job, window, how.raster_mm), window), clothOf(job, bench),
                job.zones, how.cell_mm);
 }
 
@@ -74,7 +74,7 @@ class Doctor {
         finding_(finding),
         bench_(bench),
         watch_(watch),
-        fabric_(clothOf(job.brief, bench)) {}
+        fabric_(clothOf(job, bench)) {}
 
   std::vector<Cure> run() {
     names_ = namesIn(job_.pieces);  // as findings say them: copies of one name have numbers
@@ -114,7 +114,7 @@ class Doctor {
   Trial tried(Job job) const {
     watched(watch_, 0, "trying cures");
     const Weighing w = weighPart(job, bench_, finding_.bounds.grown(kAround_mm));
-    const Limit limit = clothOf(job.brief, bench_).density_mm_per_mm2;
+    const Limit limit = clothOf(job, bench_).density_mm_per_mm2;
     const NearPlace n = near(w, finding_.bounds, limit, job.zones);
     Trial trial{std::move(job), n.peak, n.over_mm2, verdictNear(w, finding_.bounds)};
     // a peak too small to count as a region still must not stand beside the word "check"
@@ -269,7 +269,7 @@ class Doctor {
     if (job_.brief.backing.find("cut-away") != std::string::npos) return;
     Job job = job_;
     job.brief.backing = "cut-away";
-    const Limit limit = clothOf(job.brief, bench_).density_mm_per_mm2;
+    const Limit limit = clothOf(job, bench_).density_mm_per_mm2;
     if (limit.stop <= fabric_.density_mm_per_mm2.stop) return;
     const double factor = limitFactorAt(job_.zones, finding_.at);
     Trial trial = tried(std::move(job));

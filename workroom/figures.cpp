@@ -1,5 +1,8 @@
 #include "figures.h"
 
+#include <cmath>
+#include <set>
+
 #include "density_map.h"
 #include "needles.h"
 #include "order.h"
@@ -49,6 +52,31 @@ SequenceFigures sequenceFigures(const Job& job, const TimeModel& time, const Wat
   f.many_after_s = sewingTime_s(sewn, time, Needles::Many);
   f.rethreadings = planNeedles(sewn, job.sequence.needles).rethreadings;
   return f;
+}
+
+ClothMovement clothMovement(const Job& job, const ClothKnown& cloth, const Watch& watch) {
+  constexpr double kApart_mm = 4;  // of the places that are shown
+  Job plain = job;
+  plain.sequence.cloth.reset();
+  const Pattern drawn = sewnLayout(plain);
+  ClothMovement out;
+  if (threadBounds(drawn).empty()) return out;
+  const Field held = clothAround(drawn);
+  watched(watch, 0.3, "letting the cloth go");
+  const ClothMotion motion = clothMotion(drawn, cloth.law, held);
+  watched(watch, 0.6, "moving needle points");
+  const ClothCompensation made = compensated(drawn, cloth.law, held);
+  out.drawn = movedBy(drawn, motion), out.followed = made.after, out.aside = made.moved;
+  out.drawn_bound_mm = motionBound_mm(drawn, cloth.law, motion), out.bound_mm = made.bound_mm;
+  std::set<std::pair<int, int>> taken;
+  for (size_t row = 0; row < drawn.stitches.size(); ++row) {
+    const Stitch& s = drawn.stitches[row];
+    if (s.op != Op::Stitch) continue;
+    const auto cell = [](double v) { return static_cast<int>(std::floor(v / kApart_mm)); };
+    if (taken.insert({cell(s.at.x), cell(s.at.y)}).second)
+      out.goes.emplace_back(s.at, motion.moved[row]);
+  }
+  return out;
 }
 
 }  // namespace rt

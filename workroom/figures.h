@@ -1,6 +1,7 @@
 // What the settings of the sewing order change, in figures.
 #pragma once
 
+#include "cloth_compensation.h"
 #include "job.h"
 #include "time_model.h"
 #include "watch.h"
@@ -19,6 +20,18 @@ struct SequenceFigures {
   double peak_before = 0, peak_after = 0;  ///< mm/mm², before and after what is hidden goes.
   int rethreadings = 0;
 };
+/// What a cloth does to a layout, and what following it makes of that.
+struct ClothMovement {
+  Distances drawn, followed;  ///< From the drawing, sewn as drawn and with needle points moved.
+  Distances aside;            ///< How far needle points are moved.
+  double drawn_bound_mm = 0;  ///< 95 % of the thread lies within this of where it is foretold, …
+  double bound_mm = 0;        ///< … and of the drawing, where needle points are moved.
+  /// Where thread that is sewn as drawn goes, some places of the layout: from, by. mm
+  std::vector<std::pair<Point, Point>> goes;
+};
+/// The cloth as held around the layout. Throws Stopped.
+ClothMovement clothMovement(const Job& job, const ClothKnown& cloth, const Watch& watch = {});
+
 /// Throws Stopped when the watch says so.
 SequenceFigures sequenceFigures(const Job& job, const TimeModel& time, const Watch& watch = {});
 

@@ -195,7 +195,7 @@ Job fitted(Job job, int id, const std::string& text, const Bench& bench) {
   const auto* was = std::get_if<TextSource>(&piece.source);
   if (!was)
     throw Error("the piece is no lettering", "piece " + std::to_string(id), "choose lettering");
-  const Fabric cloth = clothOf(job.brief, bench);
+  const Fabric cloth = clothOf(job, bench);
   const double room = letteringOf(*was, cloth, bench).advance_mm;
   TextSource next = *was;
   next.text = text;

@@ -123,6 +123,12 @@ Fabric clothOf(const Brief& brief, const Bench& bench) {
   return withFactors(fabricById(bench.shop.fabrics, brief.fabric), limitFactorsOf(brief, bench));
 }
 
+Fabric clothOf(const Job& job, const Bench& bench) {
+  Fabric cloth = clothOf(job.brief, bench);
+  if (job.sequence.cloth && job.sequence.cloth->learned_from > 0) cloth.pull_compensation_mm = 0;
+  return cloth;
+}
+
 Made pieceFromFile(const std::filesystem::path& path, const Fabric& fabric, const Bench& bench) {
   Made made;
   made.piece.name = shortName(path);

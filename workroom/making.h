@@ -20,6 +20,9 @@ Bench openBench();
 LimitFactors limitFactorsOf(const Brief& brief, const Bench& bench);
 /// The job's fabric with these factors in its limits. Throws Error for an unknown fabric.
 Fabric clothOf(const Brief& brief, const Bench& bench);
+/// The same as pieces of a job are sewn for: where its needle points go by what was learned of the
+/// cloth, nothing is added against pull besides.
+Fabric clothOf(const Job& job, const Bench& bench);
 
 /// What the planner is asked for a job's settings. Throws Error for a hoop that is not there.
 PlanOptions planOptionsOf(const Job& job, const Bench& bench);

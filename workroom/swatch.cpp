@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "actions.h"
 #include "error.h"
 #include "faces.h"
 #include "length.h"
@@ -150,6 +151,21 @@ class SwatchMaker {
 
 Job swatchJob(const Fabric& fabric, const Bench& bench) {
   return SwatchMaker(fabric, bench).run();
+}
+
+ClothSwatch learningSwatch(const Fabric& fabric) {
+  constexpr double kSize_mm = 60;
+  return clothSwatch(kSize_mm, kSize_mm, fabric.spacing.rows_mm, fabric.spacing.satin_mm);
+}
+
+Job learningJob(const Fabric& fabric, const Bench& bench) {
+  Job job = actions::onFabric({}, fabric.id, bench);
+  job.title = "Swatch: how " + fabric.name + " moves";
+  job.brief.place_width_mm = job.brief.place_height_mm = 80;
+  Piece p = pieceOf(learningSwatch(fabric).pattern, "cloth swatch");
+  p.id = job.next_piece_id++;
+  job.pieces.push_back(std::move(p));
+  return job;
 }
 
 const std::vector<SwatchRow>& swatchRows() {

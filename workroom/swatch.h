@@ -1,6 +1,7 @@
 // A test swatch: what a cloth bears, found out on a scrap.
 #pragma once
 
+#include "cloth_swatch.h"
 #include "making.h"
 
 namespace rt {
@@ -10,6 +11,11 @@ namespace rt {
 /// check limit to over the stop limit, sizes from large to small: in every row the first step that
 /// fails is what counts. `Job::swatch` says what each step tries.
 Job swatchJob(const Fabric& fabric, const Bench& bench);
+
+/// The swatch from which it is learned how a cloth moves, at the fabric's own spacing, and a job
+/// that sews it about the frame's middle.
+ClothSwatch learningSwatch(const Fabric& fabric);
+Job learningJob(const Fabric& fabric, const Bench& bench);
 
 /// Rows of a swatch in the order in which they are sewn, and what they are called on screen.
 struct SwatchRow {

@@ -12,13 +12,35 @@ namespace {
 constexpr double kShortest_mm = 0.3;  // under it needle points run into each other
 constexpr double kLongest_mm = kLongestStitch_mm - 0.006;  // written to hundredths
 constexpr double kShortestMade_mm = kShortest_mm + 0.015;
-constexpr int kRounds = 6, kPasses = 12;
+constexpr int kRounds = 6, kPasses = 24;
+constexpr double kHeldAround_mm = 30;
 constexpr double kLittle_mm = 0.005;  // what is left in the mean, and no more is sought
+
+/// Rows that must go together, numbered: a landing and the needle point on it, and the ends of
+/// stitches that are too short already. Rows without a place go with the one before.
+std::vector<size_t> togetherIn(const Pattern& drawn) {
+  std::vector<size_t> out(drawn.stitches.size());
+  NeedleWalk walk;
+  size_t group = 0;
+  for (size_t row = 0; row < out.size(); ++row) {
+    const Stitch& s = drawn.stitches[row];
+    const NeedleWalk::Step step = walk.next(s);
+    const bool tied = step.sewn && distance(step.from, s.at) < kShortest_mm;
+    if (row > 0 && !tied && (s.op == Op::Stitch || s.op == Op::Jump)) ++group;
+    out[row] = group;
+  }
+  return out;
+}
 
 class Compensation {
  public:
   Compensation(const Pattern& drawn, const ClothLaw& law, const Field& field)
-      : drawn_(drawn), law_(law), field_(field), by_(drawn.stitches.size()), held_(by_.size()) {}
+      : drawn_(drawn),
+        law_(law),
+        field_(field),
+        group_(togetherIn(drawn)),
+        by_(group_.empty() ? 0 : group_.back() + 1),
+        held_(by_.size()) {}
 
   ClothCompensation run() {
     ClothCompensation out;
@@ -30,91 +52,128 @@ class Compensation {
     for (int round = 0; round < kRounds; ++round) {
       const double left = goBack(motion);
       keepLengths();
-      out.sewn = movedRows(drawn_, by_);
+      out.sewn = movedRows(drawn_, byRows());
       if (left < kLittle_mm) break;
       motion = sewing.motion(course, law_, out.sewn, {});
     }
     motion = clothMotion(out.sewn, law_, field_);
-    out.after = offDrawing(motion);
+    const std::vector<Point> by = byRows();
+    out.after = offDrawing(motion, by);
     out.bound_mm = motionBound_mm(out.sewn, law_, motion);
-    out.held_rows = static_cast<size_t>(std::count(held_.begin(), held_.end(), true));
     std::vector<double> moved;
-    for (size_t i = 0; i < by_.size(); ++i)
-      if (drawn_.stitches[i].op == Op::Stitch) moved.push_back(length(by_[i]));
+    forEachNeedlePoint([&](size_t row) {
+      moved.push_back(length(by[row]));
+      if (held_[group_[row]]) ++out.held_rows;
+    });
     out.moved = distancesOf(std::move(moved));
     return out;
   }
 
  private:
-  /// Each needle point back by what it will go; returns how much was left, in the mean.
-  double goBack(const ClothMotion& motion) {
-    double left = 0;
-    size_t count = 0;
-    for (size_t i = 0; i < by_.size(); ++i) {
-      if (drawn_.stitches[i].op == Op::Stitch) left += length(by_[i] + motion.moved[i]), ++count;
-      by_[i] = inField(drawn_.stitches[i].at, motion.moved[i] * -1.0);
-    }
-    return count ? left / static_cast<double>(count) : 0;
+  template <class Use>
+  void forEachNeedlePoint(Use&& use) const {
+    for (size_t row = 0; row < group_.size(); ++row)
+      if (drawn_.stitches[row].op == Op::Stitch) use(row);
+  }
+  std::vector<Point> byRows() const {
+    std::vector<Point> out;
+    for (size_t group : group_) out.push_back(by_[group]);
+    return out;
   }
 
-  Point inField(Point at, Point by) {
-    if (field_.contains(at + by)) return by;
-    for (double part : {0.75, 0.5, 0.25})
-      if (field_.contains(at + by * part)) return by * part;
-    return {};
+  /// Each group back by what it will go, in the mean, in hundredths: lengths that were written so
+  /// stay what they are where both ends move alike. Returns how much was left, in the mean.
+  double goBack(const ClothMotion& motion) {
+    std::fill(held_.begin(), held_.end(), false);
+    double left = 0;
+    std::vector<Point> back(by_.size());
+    std::vector<double> count(by_.size());
+    forEachNeedlePoint([&](size_t row) {
+      left += length(by_[group_[row]] + motion.moved[row]);
+      back[group_[row]] = back[group_[row]] - motion.moved[row];
+      ++count[group_[row]];
+    });
+    double all = 0;
+    for (size_t g = 0; g < by_.size(); ++g) {
+      all += count[g];
+      if (count[g] > 0) back[g] = hundredths(back[g] * (1 / count[g]));
+    }
+    by_ = std::move(back);
+    for (size_t row = 0; row < group_.size(); ++row) keepInField(row);
+    return all > 0 ? left / all : 0;
+  }
+  static Point hundredths(Point p) {
+    return {std::round(p.x * 100) / 100, std::round(p.y * 100) / 100};
+  }
+
+  void keepInField(size_t row) {
+    Point& by = by_[group_[row]];
+    const Point at = drawn_.stitches[row].at;
+    if (drawn_.stitches[row].op != Op::Stitch || field_.contains(at + by)) return;
+    held_[group_[row]] = true;
+    for (double part : {0.75, 0.5, 0.25, 0.0}) {
+      const Point less = hundredths(by * part);
+      if (!field_.contains(at + less)) continue;
+      by = less;
+      return;
+    }
+    by = {};
   }
 
   /// Where a stitch would become too long or too short, both its ends take the mean of their
-  /// moves, so that it stays as it was drawn; at last they are not moved at all.
+  /// moves, so that it stays as it was drawn; where that does not settle they are not moved.
   void keepLengths() {
-    std::fill(held_.begin(), held_.end(), false);
     for (int pass = 0; pass <= kPasses; ++pass) {
       bool changed = false;
       NeedleWalk walk;
       size_t before = 0;
-      for (size_t row = 0; row < by_.size(); ++row) {
-        const NeedleWalk::Step step = walk.next(drawn_.stitches[row]);
+      for (size_t row = 0; row < group_.size(); ++row) {
+        const Stitch& s = drawn_.stitches[row];
+        const NeedleWalk::Step step = walk.next(s);
         if (step.sewn && !keeps(before, row, step.from)) {
-          const Point mean = pass < kPasses ? mix(by_[before], by_[row], 0.5) : Point{};
-          by_[before] = by_[row] = mean;
-          held_[before] = held_[row] = changed = true;
+          Point &a = by_[group_[before]], &b = by_[group_[row]];
+          a = b = pass < kPasses / 2 ? hundredths(mix(a, b, 0.5)) : Point{};
+          held_[group_[before]] = held_[group_[row]] = changed = true;
         }
-        if (drawn_.stitches[row].op == Op::Stitch || drawn_.stitches[row].op == Op::Jump)
-          before = row;
+        if (s.op == Op::Stitch || s.op == Op::Jump) before = row;
       }
       if (!changed) return;
-      if (pass == kPasses - 1) settle();
     }
   }
 
-  /// What still is not as it may be is drawn back together with its neighbours.
-  void settle() {
-    for (size_t row = 1; row < by_.size(); ++row)
-      if (held_[row] && held_[row - 1]) by_[row] = by_[row - 1];
-  }
-
   bool keeps(size_t before, size_t row, Point from) const {
+    if (group_[before] == group_[row]) return true;
     const double was = distance(from, drawn_.stitches[row].at);
-    const double is = distance(from + by_[before], drawn_.stitches[row].at + by_[row]);
+    const double is =
+        distance(from + by_[group_[before]], drawn_.stitches[row].at + by_[group_[row]]);
     if (is > kLongest_mm && is > was) return false;
     return !(is < kShortestMade_mm && is < was);
   }
 
-  Distances offDrawing(const ClothMotion& motion) const {
+  Distances offDrawing(const ClothMotion& motion, const std::vector<Point>& by) const {
     std::vector<double> mm;
-    for (size_t i = 0; i < by_.size(); ++i)
-      if (drawn_.stitches[i].op == Op::Stitch) mm.push_back(length(by_[i] + motion.moved[i]));
+    forEachNeedlePoint([&](size_t row) { mm.push_back(length(by[row] + motion.moved[row])); });
     return distancesOf(std::move(mm));
   }
 
   const Pattern& drawn_;
   const ClothLaw& law_;
   const Field& field_;
-  std::vector<Point> by_;
+  std::vector<size_t> group_;  // by row
+  std::vector<Point> by_;      // by group
   std::vector<bool> held_;
 };
 
 }  // namespace
+
+Field clothAround(const Pattern& layout) {
+  const Box thread = threadBounds(layout);
+  Field out;
+  if (thread.empty()) return out;
+  out.width_mm = 2 * (std::max(std::abs(thread.left), std::abs(thread.right)) + kHeldAround_mm);
+  out.height_mm = 2 * (std::max(std::abs(thread.top), std::abs(thread.bottom)) + kHeldAround_mm);
+  return out;
+}
 
 ClothCompensation compensated(const Pattern& drawn, const ClothLaw& law, const Field& field) {
   requireWithin(drawn, field);

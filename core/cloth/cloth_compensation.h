@@ -14,6 +14,10 @@ struct ClothCompensation {
   Distances moved;
 };
 
+/// Cloth that is held 30 mm around a layout, as in a frame that fits it: where it is not known yet
+/// which frame takes which part.
+Field clothAround(const Pattern& layout);
+
 /// Looks for the list that ends where `drawn` is, by going back by what is left until little is
 /// left (a fixed point: cloth gives way by far less than a stitch is moved). No stitch over 12 mm
 /// or under 0.3 mm that was none before: where moving would make one, both its ends move alike.

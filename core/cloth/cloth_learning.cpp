@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <numeric>
+#include <tuple>
 
 #include "error.h"
 #include "sheet_sewing.h"
@@ -18,7 +18,7 @@ constexpr double kOffset_mm = 0.05, kHuber = 2.5, kDifference = 0.02;
 constexpr int kRounds = 8;
 /// Sights of one shape, however many, tell as much as so many: where the law is not the cloth's own
 /// it is off for all of them alike.
-constexpr double kTogether = 12;
+constexpr double kTogether = 12, kLargest_mm = 30;
 /// What no swatch is surer of: other layouts move by so much of a movement otherwise.
 constexpr double kLeastUnexplained = 0.15;
 constexpr double kSettled = 0.02;      // of a prior's sigma
@@ -317,12 +317,21 @@ class Learner {
 
 std::vector<size_t> shapesOfRows(const Pattern& pattern) {
   std::vector<size_t> out(pattern.stitches.size());
-  size_t shape = 0;
+  std::vector<Box> boxes(1);
   for (size_t row = 0; row < out.size(); ++row) {
-    const Op op = pattern.stitches[row].op;
-    if (op == Op::Trim || op == Op::Stop) ++shape;
-    if (row > 0 && pattern.stitches[row].thread != pattern.stitches[row - 1].thread) ++shape;
-    out[row] = shape;
+    const Stitch& s = pattern.stitches[row];
+    const bool cut = s.op == Op::Trim || s.op == Op::Stop || s.op == Op::Jump;
+    if (cut || (row > 0 && s.thread != pattern.stitches[row - 1].thread)) boxes.emplace_back();
+    out[row] = boxes.size() - 1;
+    if (s.op == Op::Stitch) boxes.back().add(s.at);
+  }
+  // what is large is several, each as large as a shape of the swatch may be
+  std::map<std::tuple<size_t, int, int>, size_t> parts;
+  for (size_t row = 0; row < out.size(); ++row) {
+    if (pattern.stitches[row].op != Op::Stitch) continue;
+    const Point in = pattern.stitches[row].at - Point{boxes[out[row]].left, boxes[out[row]].top};
+    const auto part = [](double v) { return static_cast<int>(v / kLargest_mm); };
+    out[row] = parts.try_emplace({out[row], part(in.x), part(in.y)}, parts.size()).first->second;
   }
   return out;
 }

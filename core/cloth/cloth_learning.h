@@ -34,7 +34,7 @@ struct ClothLesson {
 ClothLesson learned(const ClothKnown& before, const Pattern& sewn, const Field& field,
                     const std::vector<ClothSight>& sights, const Watch& watch = {});
 
-/// Rows of each unbroken sewing: which shape a row belongs to.
+/// Which shape a needle point belongs to: unbroken sewing, or 30 mm of it.
 std::vector<size_t> shapesOfRows(const Pattern& pattern);
 
 }  // namespace rt

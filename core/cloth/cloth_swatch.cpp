@@ -36,10 +36,12 @@ class SwatchMaker {
   }
 
   ClothSwatch run() {
-    const double x[] = {-width_ * kOuterMark, -pitch_x_ / 2, pitch_x_ / 2, width_ * kOuterMark};
-    const double y[] = {-height_ * kOuterMark, -pitch_y_ / 2, pitch_y_ / 2, height_ * kOuterMark};
-    for (double down : y)
-      for (double across : x) mark({across, down});
+    for (const bool outer : {true, false})
+      for (int corner = 0; corner < 4; ++corner) {
+        const double x = corner % 3 == 0 ? -1 : 1, y = corner < 2 ? -1 : 1;
+        mark(outer ? Point{x * width_ * kOuterMark, y * height_ * kOuterMark}
+                   : Point{x * pitch_x_ / 2, y * pitch_y_ / 2});
+      }
     square("rows across", cell(-1, -1), 0, 1);
     columns("columns down", cell(0, -1), false);
     ring("ring", cell(1, -1));
@@ -159,10 +161,12 @@ class SwatchMaker {
 ClothSwatch clothSwatch(double width_mm, double height_mm, double row_spacing_mm,
                         double satin_spacing_mm) {
   for (double mm : {width_mm, height_mm})
-    if (!(mm >= kLeastSwatch_mm && mm <= kMostSwatch_mm))
+    if (!(mm >= kLeastSwatch_mm && mm <= 100'000))
       throw Error("a swatch of " + formatNumber(mm, 1) + " mm is not made", "size",
-                  "give 40 to 120 mm; 60 x 60 is usual");
-  return SwatchMaker(width_mm, height_mm, row_spacing_mm, satin_spacing_mm).run();
+                  "give 40 mm or more; 60 x 60 is usual");
+  return SwatchMaker(std::min(width_mm, kMostSwatch_mm), std::min(height_mm, kMostSwatch_mm),
+                     row_spacing_mm, satin_spacing_mm)
+      .run();
 }
 
 }  // namespace rt

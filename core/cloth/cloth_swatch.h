@@ -26,7 +26,7 @@ inline constexpr double kLeastSwatch_mm = 40, kMostSwatch_mm = 120;
 
 /// Of one thread, within width x height mm about the origin; 60 x 60 sews in less than six minutes.
 /// Marks are sewn first: they go with the cloth all the way. `spacing_mm`: of satin and rows.
-/// Throws Error under 40 or over 120 mm.
+/// Of larger sizes the middle 120 mm are sewn. Throws Error under 40 mm.
 ClothSwatch clothSwatch(double width_mm, double height_mm, double row_spacing_mm,
                         double satin_spacing_mm);
 

@@ -135,12 +135,24 @@ void checkZone(const Zone& z) {
   number(z.thickness_mm, 0, 1'000, part, "thickness");
 }
 
+void checkCloth(const ClothKnown& cloth) {
+  for (const std::string* word : {&cloth.fabric, &cloth.backing, &cloth.held}) text(*word, "cloth");
+  number(cloth.learned_from, 0, 1e6, "cloth", "swatches");
+  for (const ClothFigureInfo& info : clothFigures()) {
+    const ClothValue& v = cloth.law.figures[static_cast<size_t>(info.figure)];
+    const std::string figure(info.name);
+    number(v.value, info.least, info.most, "cloth", figure.c_str());
+    number(v.sigma, 0, 1'000, "cloth", figure.c_str());
+  }
+}
+
 void checkSequence(const SequenceSettings& s) {
   number(s.hidden_margin_mm, 0, 1'000, "sewing order", "margin");
   number(s.needles, 1, 99, "sewing order", "needles");
   number(s.thin_under_letters, 0, 10, "sewing order", "thinning");
   count(s.colours_by_hand.size(), 70'000, "sewing order", "colours");
   count(s.stops.size(), kMostWaits, "sewing order", "waits");
+  if (s.cloth) checkCloth(*s.cloth);
   for (const OperatorStop& stop : s.stops) {
     text(stop.note, "wait");
     number(stop.blocks_before, 0, 1e8, "wait", "blocks before");

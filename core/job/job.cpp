@@ -5,6 +5,7 @@
 #include <map>
 #include <set>
 
+#include "cloth_compensation.h"
 #include "hand_order.h"
 #include "length.h"
 #include "order.h"
@@ -95,6 +96,8 @@ size_t sequencePrint(const Job& job) {
                    s.hidden_margin_mm, s.thin_under_letters, static_cast<double>(s.needles)})
     add(v);
   for (Colour c : s.colours_by_hand) add(c.rgb);
+  if (s.cloth)
+    for (const ClothValue& v : s.cloth->law.figures) add(v.value);
   for (const OperatorStop& stop : s.stops) add(stop.piece), add(stop.blocks_before);
   for (const Piece& p : job.pieces) add(std::holds_alternative<TextSource>(p.source));
   return print;
@@ -196,6 +199,8 @@ Pattern sewnLayout(const Job& job) {
     layout = orderColours(layout).pattern;
   takeCovered(layout, job, {});
   if (job.sequence.shortest_travel) layout = shortestTravel(layout).pattern;
+  if (job.sequence.cloth)
+    layout = compensated(layout, job.sequence.cloth->law, clothAround(layout)).sewn;
   return layout;
 }
 

@@ -1,6 +1,7 @@
 // A whole job as one value: what undo keeps, files store and stations show.
 #pragma once
 
+#include "cloth_law.h"
 #include "fabric.h"
 #include "hand_order.h"
 #include "hidden.h"
@@ -61,6 +62,8 @@ struct SequenceSettings {
   double thin_under_letters = 0;
   std::vector<Colour> colours_by_hand;  ///< Colour after colour as wished; empty: as they come.
   std::vector<OperatorStop> stops;
+  /// Needle points go where this cloth brings them to their places; unset: they are sewn as drawn.
+  std::optional<ClothKnown> cloth = {};
   friend bool operator==(const SequenceSettings&, const SequenceSettings&) = default;
 };
 
@@ -98,7 +101,7 @@ struct Covered {
 std::optional<Covered> whyNotMoved(const Job& job, size_t from, size_t to);
 
 /// The whole layout as it will be sewn: pieces in order with their stops, then colours and hidden
-/// stitches as the settings say.
+/// stitches as the settings say, then needle points as the cloth asks (see clothAround).
 Pattern sewnLayout(const Job& job);
 /// The same thread where it lies in a window; elsewhere covered stitches may still be there, and
 /// the order is that of the pieces. For weighing a place, at a part of the work; cover is kept in

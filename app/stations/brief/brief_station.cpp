@@ -17,6 +17,7 @@ BriefStation::BriefStation(const StationContext& context)
       shelf_(new ToolShelf),
       kinds_(new ItemTool(context.desk)),
       cloth_(new ClothTool(context.desk)),
+      pull_(new PullTool(context.desk, context.asker)),
       zones_(new ZoneTools(context.desk, context.gestures)),
       shopping_(new ShoppingTool(context.desk, context.asker)),
       repeat_(new RepeatTool(context.desk, context.asker)) {
@@ -45,6 +46,7 @@ BriefStation::BriefStation(const StationContext& context)
       caution(tr("Take pins out, or set them at least 15 mm from any stitch. Spray adhesive: aired "
                  "room, away from flame and machine.")));
   shelf_->add(tr("Cloth"), QStringLiteral("Cloth"), cloth_);
+  shelf_->add(tr("Pull"), QStringLiteral("Pull"), pull_);
   shelf_->add(tr("Items"), QStringLiteral("Items"), kinds_);
   shelf_->add(tr("Zones"), QStringLiteral("Zones"), place);
   shelf_->add(tr("Shopping"), QStringLiteral("Shopping"), shopping_);
@@ -52,7 +54,12 @@ BriefStation::BriefStation(const StationContext& context)
   shelf_->open(cloth_);
   column_->addWidget(shelf_);
   column_->addStretch();
-  connect(shelf_, &ToolShelf::openedTool, this, &BriefStation::refresh);
+  connect(shelf_, &ToolShelf::openedTool, this, [this] {
+    refresh();
+    emit lookChanged();
+  });
+  connect(pull_, &PullTool::swatchAsked, this, &BriefStation::learningSwatchAsked);
+  connect(pull_, &PullTool::lookChanged, this, &BriefStation::lookChanged);
   connect(cloth_, &ClothTool::swatchAsked, this, &BriefStation::swatchAsked);
   connect(repeat_, &RepeatTool::takeAsked, this, &BriefStation::takeAsked);
   connect(title_, &QLineEdit::editingFinished, this, [this] {
@@ -91,6 +98,10 @@ void BriefStation::set(const QString& name, const std::function<void(Brief&)>& e
   });
 }
 
+Lens* BriefStation::lens() {
+  return shelf_->opened() == pull_ ? &pull_->lens() : nullptr;
+}
+
 void BriefStation::refresh() {
   const Job& job = desk_.job();
   const Brief& b = job.brief;
@@ -103,6 +114,7 @@ void BriefStation::refresh() {
   angle_->setText(QString::number(b.centre_line_deg));
   const QWidget* open = shelf_->opened();
   if (open == cloth_) cloth_->refresh();
+  if (open == pull_) pull_->refresh();
   if (open == kinds_) kinds_->refresh();
   if (open && open->isAncestorOf(zones_)) zones_->refresh();
   if (open == shopping_) shopping_->refresh();

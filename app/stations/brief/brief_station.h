@@ -5,6 +5,7 @@
 
 #include "cloth_tool.h"
 #include "item_tool.h"
+#include "pull_tool.h"
 #include "repeat_tool.h"
 #include "shopping_tool.h"
 #include "station.h"
@@ -18,10 +19,12 @@ class BriefStation : public StationPanel {
  public:
   explicit BriefStation(const StationContext& context);
   void refresh() override;
+  Lens* lens() override;
   ZoneTools& zones() { return *zones_; }
 
  signals:
   void swatchAsked();
+  void learningSwatchAsked();
   /// Another job shall take the place of the one in hand.
   void takeAsked(const rt::Job& job);
 
@@ -34,6 +37,7 @@ class BriefStation : public StationPanel {
   ToolShelf* shelf_;
   ItemTool* kinds_;
   ClothTool* cloth_;
+  PullTool* pull_;
   ZoneTools* zones_;
   ShoppingTool* shopping_;
   RepeatTool* repeat_;

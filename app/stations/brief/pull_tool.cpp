@@ -1,0 +1,207 @@
+#include "pull_tool.h"
+
+#include "actions.h"
+#include "cloth_file.h"
+#include "cloth_swatch.h"
+#include "length.h"
+#include "shelf.h"
+#include "swatch.h"
+
+namespace rt {
+
+void PullLens::paint(QPainter& p, const Eye& eye) {
+  if (!movement_ || movement_->goes.empty()) return;
+  constexpr double kEnlarge = 10;  // movements are tenths of a millimetre
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(look::colours().stop, 1.4, Qt::SolidLine, Qt::RoundCap));
+  p.setBrush(look::colours().stop);
+  for (const auto& [from, by] : movement_->goes) {
+    const QPointF at = eye.px(from), to = eye.px(from + by * kEnlarge);
+    p.drawLine(at, to);
+    p.drawEllipse(at, 1.6, 1.6);
+  }
+  p.setFont(look::text(8.5));
+  p.setPen(look::colours().quiet);
+  p.drawText(
+      QPointF(eye.view.left() + 34, eye.view.bottom() - 32),
+      QObject::tr("Dot: where a needle point is drawn. Stroke: where the cloth takes it when "
+                  "it is sewn as drawn, 10 times as far."));
+  p.restore();
+}
+
+PullTool::PullTool(Desk& desk, FileAsker& asker)
+    : desk_(desk),
+      asker_(asker),
+      follow_(new QComboBox),
+      words_(paragraph({}, true)),
+      lesson_(paragraph({}, true)),
+      swatch_(button(tr("Swatch to learn from"),
+                     tr("A job of 60 x 60 mm and six minutes for a scrap of this cloth, backed and "
+                        "hooped as the item will be"))),
+      photo_(button(tr("Add a photo of it …"),
+                    tr("The sewn swatch still in its frame, with the frame's tags in sight; two or "
+                       "three photos are better than one"))),
+      forget_(button(tr("Forget"), tr("What was learned of this fabric goes; starting values "
+                                      "stand in for it"))) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(8);
+  follow_->setObjectName(QStringLiteral("followCloth"));
+  swatch_->setObjectName(QStringLiteral("pullSwatch"));
+  photo_->setObjectName(QStringLiteral("pullPhoto"));
+  forget_->setObjectName(QStringLiteral("forgetCloth"));
+  words_->setObjectName(QStringLiteral("pullWords"));
+  lesson_->setObjectName(QStringLiteral("pullLesson"));
+  follow_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  column->addWidget(labelled(tr("Needle points go"), follow_));
+  column->addWidget(words_);
+  column->addWidget(pair(swatch_, photo_));
+  column->addWidget(lesson_);
+  column->addWidget(forget_);
+  connect(follow_, &QComboBox::activated, this, &PullTool::choose);
+  connect(swatch_, &QPushButton::clicked, this, &PullTool::swatchAsked);
+  connect(photo_, &QPushButton::clicked, this, &PullTool::addPhoto);
+  connect(forget_, &QPushButton::clicked, this, [this] {
+    guarded(desk_, [this] {
+      desk_.shop().forgetCloth(desk_.job().brief.fabric);
+      photos_.clear();
+      if (desk_.job().sequence.cloth) choose(Drawn);
+      refresh();
+    });
+  });
+  connect(&desk.studies().movement(), &StudyBase::changed, this, &PullTool::showMovement);
+  connect(&desk.studies().clothLesson(), &StudyBase::changed, this, &PullTool::takeLesson);
+}
+
+QString PullTool::size(double mm) const {
+  return QString::fromStdString(desk_.inches() ? formatInches(mm) : formatMillimetres(mm, 2));
+}
+
+ClothKnown PullTool::startingValues() const {
+  return startingCloth(desk_.bench().data, desk_.job().brief.fabric);
+}
+
+ClothKnown PullTool::shown() const {
+  return desk_.job().sequence.cloth.value_or(
+      desk_.shop().cloth(desk_.job().brief.fabric).value_or(startingValues()));
+}
+
+void PullTool::choose(int choice) {
+  guarded(desk_, [&] {
+    std::optional<ClothKnown> cloth;
+    if (choice == Starting) cloth = startingValues();
+    if (choice == Learned) cloth = desk_.shop().cloth(desk_.job().brief.fabric);
+    if (cloth == desk_.job().sequence.cloth) return;
+    desk_.change(cloth ? tr("needle points follow the cloth") : tr("needle points as drawn"),
+                 actions::onClothKnown(desk_.job(), std::move(cloth), desk_.bench()));
+  });
+}
+
+void PullTool::addPhoto() {
+  const QString path =
+      asker_.toOpen(this, tr("A photo of the sewn swatch"), tr("Photos (*.png *.jpg *.jpeg)"));
+  if (path.isEmpty()) return;
+  guarded(desk_, [&] {
+    const std::string file = path.toStdString();
+    if (std::find(photos_.begin(), photos_.end(), file) == photos_.end()) photos_.push_back(file);
+    const Fabric& fabric = desk_.shopFabric();
+    const Hoop frame = hoopFor(desk_.bench().shop.hoops, desk_.job().plan_settings.hoop);
+    PhotoSetup setup;
+    setup.base.field = frame.field;
+    setup.hoop_tags = frame.tags;
+    setup.hoop_tag_mm = frame.tag_size_mm, setup.tag_height_mm = frame.tag_height_mm;
+    desk_.studies().clothLesson().ask(
+        {photos_,
+         startingValues(),
+         {std::make_shared<const Pattern>(learningSwatch(fabric).pattern)},
+         setup});
+    refresh();
+  });
+}
+
+/// What was learned is the shop's from now on; the job follows it.
+void PullTool::takeLesson() {
+  const auto& study = desk_.studies().clothLesson();
+  if (study.state() == StudyState::Failed) photos_.clear();
+  if (study.state() == StudyState::Ready && study.last()) {
+    guarded(desk_, [&] {
+      const ClothKnown known = study.last()->lesson.known;
+      if (desk_.shop().cloth(known.fabric) == known || photos_.empty()) return;
+      desk_.shop().keepCloth(known);
+      if (desk_.job().brief.fabric == known.fabric && desk_.job().sequence.cloth) choose(Learned);
+    });
+  }
+  refresh();
+}
+
+void PullTool::showLesson() {
+  const auto& study = desk_.studies().clothLesson();
+  QString words;
+  if (study.running())
+    words = tr("Looking for the thread in %n photo(s) …", nullptr, int(photos_.size()));
+  if (study.state() == StudyState::Failed && study.error())
+    words = QString::fromUtf8(study.error()->what());
+  if (study.state() == StudyState::Ready && study.last() && !photos_.empty()) {
+    const ClothPhotoLesson& l = *study.last();
+    words =
+        tr("%1 of %2 places of the swatch were found. Its thread lies %3 from where it was sewn "
+           "(%4 at 95 of 100 places); by what was learned %5 (%6).")
+            .arg(l.sights)
+            .arg(l.sought)
+            .arg(size(l.lesson.before.median_mm), size(l.lesson.before.p95_mm),
+                 size(l.lesson.after.median_mm), size(l.lesson.after.p95_mm));
+  }
+  lesson_->setText(words);
+  lesson_->setVisible(!words.isEmpty());
+}
+
+void PullTool::showMovement() {
+  const auto& study = desk_.studies().movement();
+  if (study.running() || !study.last()) {
+    words_->setText(desk_.layout().stitches.empty()
+                        ? tr("Lay something on the cloth at Compose (2) to see how it will lie.")
+                        : tr("Letting the cloth go …"));
+    lens_.show(nullptr);
+    emit lookChanged();
+    return;
+  }
+  const ClothMovement& m = *study.last();
+  const bool follows = desk_.job().sequence.cloth.has_value();
+  QString words = tr("Sewn as drawn, thread lies up to %1 off its place, half of it over %2.")
+                      .arg(size(m.drawn.worst_mm), size(m.drawn.median_mm));
+  words += QLatin1Char(' ');
+  words += follows ? tr("Needle points are moved by up to %1: 95 of 100 then lie within %2 of the "
+                        "drawing. Nothing is added against pull besides.")
+                         .arg(size(m.aside.worst_mm), size(m.bound_mm))
+                   : tr("Followed, 95 of 100 needle points would lie within %1 of the drawing.")
+                         .arg(size(m.bound_mm));
+  if (shown().learned_from == 0)
+    words += QLatin1Char(' ') +
+             tr("These are starting values, about half of what such cloth usually does: sew the "
+                "swatch.");
+  words_->setText(words);
+  lens_.show(study.last());
+  emit lookChanged();
+}
+
+void PullTool::refresh() {
+  guarded(desk_, [this] {
+    const std::string& fabric = desk_.job().brief.fabric;
+    const std::optional<ClothKnown> known = desk_.shop().cloth(fabric);
+    const std::optional<ClothKnown>& followed = desk_.job().sequence.cloth;
+    const int swatches = known ? known->learned_from : followed ? followed->learned_from : 0;
+    follow_->clear();
+    follow_->addItem(tr("where they are drawn"));
+    follow_->addItem(tr("by starting values of this fabric"));
+    if (swatches > 0) follow_->addItem(tr("by what %n swatch(es) taught", nullptr, swatches));
+    follow_->setCurrentIndex(!followed ? Drawn : followed->learned_from > 0 ? Learned : Starting);
+    forget_->setVisible(known.has_value());
+    if (!desk_.layout().stitches.empty())
+      desk_.studies().movement().ask({sequenceOf(desk_.job()), shown()});
+    showMovement();
+    showLesson();
+  });
+}
+
+}  // namespace rt

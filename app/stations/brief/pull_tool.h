@@ -1,0 +1,52 @@
+// How the cloth moves under thread: whose figures the job follows, what that changes, and learning
+// them from photos of a sewn swatch.
+#pragma once
+
+#include "lens.h"
+#include "station.h"
+
+namespace rt {
+
+/// Strokes from where thread is drawn to where it will lie, ten times as long.
+class PullLens : public Lens {
+ public:
+  void paint(QPainter& painter, const Eye& eye) override;
+  void show(std::shared_ptr<const ClothMovement> movement) { movement_ = std::move(movement); }
+
+ private:
+  std::shared_ptr<const ClothMovement> movement_;
+};
+
+class PullTool : public QWidget {
+  Q_OBJECT
+ public:
+  PullTool(Desk& desk, FileAsker& asker);
+  void refresh();
+  PullLens& lens() { return lens_; }
+
+ signals:
+  void swatchAsked();
+  void lookChanged();
+
+ private:
+  enum Choice { Drawn, Starting, Learned };
+  ClothKnown startingValues() const;
+  /// The figures of the choice that is shown; the starting values where the job is sewn as drawn.
+  ClothKnown shown() const;
+  void choose(int choice);
+  void addPhoto();
+  void takeLesson();
+  void showMovement();
+  void showLesson();
+  QString size(double mm) const;
+
+  Desk& desk_;
+  FileAsker& asker_;
+  QComboBox* follow_;
+  QLabel *words_, *lesson_;
+  QPushButton *swatch_, *photo_, *forget_;
+  std::vector<std::string> photos_;
+  PullLens lens_;
+};
+
+}  // namespace rt
