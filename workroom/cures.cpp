@@ -70,11 +70,7 @@ Verdict verdictNear(const Weighing& w, const Box& place) {
 class Doctor {
  public:
   Doctor(const Job& job, const Finding& finding, const Bench& bench, const Watch& watch)
-      : job_(job),
-        finding_(finding),
-        bench_(bench),
-        watch_(watch),
-        fabric_(clothOf(job, bench)) {}
+      : job_(job), finding_(finding), bench_(bench), watch_(watch), fabric_(clothOf(job, bench)) {}
 
   std::vector<Cure> run() {
     names_ = namesIn(job_.pieces);  // as findings say them: copies of one name have numbers

@@ -238,7 +238,10 @@ class TestCloth : public QObject {
     law.at(ClothFigure::EdgeX).value = 0.3;
     const ClothCompensation c = compensated(p, law, kField);
     for (double mm : lengthsOf(c.sewn)) QVERIFY(mm <= 12.0);
-    QVERIFY2(c.held_rows > 20, qPrintable(QString("%1 %2 %3").arg(c.held_rows).arg(c.before.median_mm).arg(c.after.median_mm)));
+    QVERIFY2(
+        c.held_rows > 20,
+        qPrintable(
+            QString("%1 %2 %3").arg(c.held_rows).arg(c.before.median_mm).arg(c.after.median_mm)));
   }
 
   /// Needle points foretold by chance: 95 of 100 lie within the bound.
