@@ -19,7 +19,7 @@ namespace {
 constexpr const char* kUsualFabric = "woven-cotton";
 constexpr double kFewPart = 0.4;  // of the elements, that a photo should show
 
-struct ClothWords {
+struct MovingWords {
   std::string file, cloth, hoop, out, fabric, size = "60x60";
   std::string sewn, setup, points, from;
   std::vector<std::string> photos;
@@ -31,7 +31,7 @@ Json distancesJson(const Distances& d, bool worst) {
   return out;
 }
 
-Json swatchCommand(const ClothWords& w, const Session& session) {
+Json swatchCommand(const MovingWords& w, const Session& session) {
   const std::string id = w.fabric.empty() ? kUsualFabric : w.fabric;
   const Fabric& fabric = fabricById(session.bench().shop.fabrics, id);
   const auto size = sizeFrom(w.size);
@@ -55,7 +55,7 @@ Json swatchCommand(const ClothWords& w, const Session& session) {
           {"stitches", countRows(swatch.pattern.stitches, Op::Stitch)}};
 }
 
-ClothKnown knownBefore(const ClothWords& w, const Session& session) {
+ClothKnown knownBefore(const MovingWords& w, const Session& session) {
   if (w.from.empty())
     return startingCloth(session.data, w.fabric.empty() ? kUsualFabric : w.fabric);
   ClothKnown known = readCloth(w.from, session.data);
@@ -65,7 +65,7 @@ ClothKnown knownBefore(const ClothWords& w, const Session& session) {
   return known;
 }
 
-Json lessonJson(const ClothLesson& lesson, const ClothWords& w, Json warnings) {
+Json lessonJson(const ClothLesson& lesson, const MovingWords& w, Json warnings) {
   Json out = Json::parse(clothJson(lesson.known));
   const bool told = lesson.used > 0;
   out["before_mm"] = told ? distancesJson(lesson.before, false) : Json();
@@ -76,7 +76,7 @@ Json lessonJson(const ClothLesson& lesson, const ClothWords& w, Json warnings) {
   return out;
 }
 
-void warnOfPhotos(const ClothPhotoLesson& read, const ClothWords& w, Json& warnings) {
+void warnOfPhotos(const ClothPhotoLesson& read, const MovingWords& w, Json& warnings) {
   for (size_t i = 0; i < read.found.size(); ++i)
     if (static_cast<double>(read.found[i]) < kFewPart * static_cast<double>(read.sought))
       warnings.push_back(w.photos[i] + " shows " + std::to_string(read.found[i]) + " of " +
@@ -85,7 +85,7 @@ void warnOfPhotos(const ClothPhotoLesson& read, const ClothWords& w, Json& warni
 }
 
 /// By all photos and measured points that are given.
-ClothLesson lessonOf(const ClothWords& w, const ClothKnown& before, Json& warnings) {
+ClothLesson lessonOf(const MovingWords& w, const ClothKnown& before, Json& warnings) {
   const Pattern sewn = readPattern(w.sewn);
   ClothPhotos photos{{}, w.photos, {}};
   if (w.photos.empty())  // measured places ask for no tags
@@ -103,7 +103,7 @@ ClothLesson lessonOf(const ClothWords& w, const ClothKnown& before, Json& warnin
   return read.lesson;
 }
 
-Json learnCommand(const ClothWords& w, const Session& session) {
+Json learnCommand(const MovingWords& w, const Session& session) {
   const ClothKnown before = knownBefore(w, session);
   Json warnings = Json::array();
   ClothLesson lesson{before, {}, {}, 0, 0};
@@ -119,16 +119,16 @@ Json learnCommand(const ClothWords& w, const Session& session) {
   return lessonJson(lesson, w, std::move(warnings));
 }
 
-struct ClothTask {
+struct MovingTask {
   Pattern pattern;
   ClothKnown known;
   Field field;
   Json warnings = Json::array();
 };
 
-ClothTask taskOf(const ClothWords& w, const Session& session) {
-  ClothTask task{readPattern(w.file), readCloth(w.cloth, session.data),
-                 hoopFor(session.bench().shop.hoops, w.hoop).field};
+MovingTask taskOf(const MovingWords& w, const Session& session) {
+  MovingTask task{readPattern(w.file), readCloth(w.cloth, session.data),
+                  hoopFor(session.bench().shop.hoops, w.hoop).field};
   requireWithin(task.pattern, task.field);
   if (task.known.learned_from == 0)
     task.warnings.push_back(
@@ -136,8 +136,8 @@ ClothTask taskOf(const ClothWords& w, const Session& session) {
   return task;
 }
 
-Json predictCommand(const ClothWords& w, const Session& session) {
-  const ClothTask task = taskOf(w, session);
+Json predictCommand(const MovingWords& w, const Session& session) {
+  const MovingTask task = taskOf(w, session);
   const ClothMotion motion = clothMotion(task.pattern, task.known.law, task.field);
   writeStitchFile(w.out, asItWillLie(task.pattern, motion));
   return {{"moved_mm", distancesJson(movedBy(task.pattern, motion), true)},
@@ -146,8 +146,8 @@ Json predictCommand(const ClothWords& w, const Session& session) {
           {"warnings", task.warnings}};
 }
 
-Json compensateCommand(const ClothWords& w, const Session& session) {
-  ClothTask task = taskOf(w, session);
+Json compensateCommand(const MovingWords& w, const Session& session) {
+  MovingTask task = taskOf(w, session);
   const ClothCompensation c = compensated(task.pattern, task.known.law, task.field);
   writeStitchFile(w.out, c.sewn, Digits::AsRead);
   if (c.held_rows > 0)
@@ -203,7 +203,7 @@ void addOut(CLI::App* c, std::string& out, const char* what) {
 
 void addLearn(CLI::App& group, Session& session) {
   CLI::App* c = command(group, session, "learn", "What a sewn swatch says of a cloth");
-  auto w = std::make_shared<ClothWords>();
+  auto w = std::make_shared<MovingWords>();
   auto* sewn = c->add_option("--sewn", w->sewn, "The list that was sewn");
   auto* setup = c->add_option("--setup", w->setup, "Alignment set-up of its frame, JSON");
   c->add_option("--photo", w->photos, "The sewn swatch in its frame; may be given again")
@@ -224,12 +224,12 @@ void addLearn(CLI::App& group, Session& session) {
   });
 }
 
-using ClothCommand = Json (*)(const ClothWords&, const Session&);
+using MovingCommand = Json (*)(const MovingWords&, const Session&);
 
 void addOnList(CLI::App& group, Session& session, const char* name, const char* what,
-               const char* written, ClothCommand run) {
+               const char* written, MovingCommand run) {
   CLI::App* c = command(group, session, name, what);
-  auto w = std::make_shared<ClothWords>();
+  auto w = std::make_shared<MovingWords>();
   c->add_option("FILE", w->file, "Stitch list or stitch drawing")->required();
   c->add_option("--cloth", w->cloth, "What is known of the cloth, JSON")->required();
   c->add_option("--hoop", w->hoop, "Frame id, or field WxH in mm")->required();
@@ -244,7 +244,7 @@ void addCloth(CLI::App& app, Session& session) {
   CLI::App* group = app.add_subcommand("cloth", "How cloth moves under thread");
   group->require_subcommand(1);
   CLI::App* c = command(*group, session, "swatch", "A swatch that shows how a cloth moves");
-  auto w = std::make_shared<ClothWords>();
+  auto w = std::make_shared<MovingWords>();
   c->add_option("--fabric", w->fabric, "Whose spacing it is sewn with");
   c->add_option("--size", w->size, "WxH in mm");
   addOut(c, w->out, "Stitch list to write");

@@ -15,7 +15,7 @@ namespace {
 constexpr size_t kOffset = 2;  // the swatch may lie a little off, as a whole
 constexpr size_t kUnknowns = kClothMoving + kOffset;
 constexpr double kOffset_mm = 0.05, kHuber = 2.5, kDifference = 0.02;
-constexpr int kRounds = 8;
+constexpr int kMostRounds = 8;
 /// Sights of one shape, however many, tell as much as so many: where the law is not the cloth's own
 /// it is off for all of them alike.
 constexpr double kTogether = 12, kLargest_mm = 30;
@@ -64,8 +64,8 @@ class Learner {
     Vector at = prior_;
     Eigen::VectorXd moved = foretold(at);
     weigh(moved);
-    for (int round = 0; round < kRounds; ++round) {
-      watched(watch_, static_cast<double>(round) / kRounds, "fitting the cloth");
+    for (int round = 0; round < kMostRounds; ++round) {
+      watched(watch_, static_cast<double>(round) / kMostRounds, "fitting the cloth");
       const Rows j = differences(at, moved);
       const Vector step = stepFrom(at, moved, j);
       if (!take(at, moved, step)) break;

@@ -14,7 +14,7 @@ constexpr int kCorners = 4, kOfElement = 8;
 using Element = Eigen::Matrix<double, kOfElement, kOfElement>;
 using Strains = Eigen::Matrix<double, 3, kOfElement>;
 using Stress = Eigen::Vector3d;  // xx, yy, xy
-using Matrix = Eigen::SparseMatrix<double>;
+using Equations = Eigen::SparseMatrix<double>;
 
 /// Lines of a grid over [low, high], `step` apart between `from` and `to`.
 std::vector<double> gridLines(double low, double high, double from, double to, double step) {
@@ -87,19 +87,19 @@ Stress threadStress(const ClothLaw& law, const LaidDirections& d, double per_are
 }  // namespace
 
 struct ClothSheet::Pattern {
-  Matrix matrix;
+  Equations matrix;
   std::vector<int> slots;  // by cell: where the element's entries stand in the matrix, or -1
 };
 
 class ClothSheet::Stiffened {
  public:
-  explicit Stiffened(const Matrix& matrix) {
+  explicit Stiffened(const Equations& matrix) {
     if (matrix.rows() > 0) cholesky_.compute(matrix);
   }
   Eigen::VectorXd solve(const Eigen::VectorXd& force) const { return cholesky_.solve(force); }
 
  private:
-  Eigen::SimplicialLLT<Matrix, Eigen::Lower, Eigen::NaturalOrdering<int>> cholesky_;
+  Eigen::SimplicialLLT<Equations, Eigen::Lower, Eigen::NaturalOrdering<int>> cholesky_;
 };
 
 ClothSheet::ClothSheet(const Field& field, const Box& fine, double step_mm)
@@ -123,7 +123,7 @@ void ClothSheet::number(const Field& field) {
   unknowns_ = static_cast<int>(2 * free.size());
   if (free.empty()) return;
   for (size_t k = 0; k < free.size(); ++k) unknown_[free[k]] = static_cast<int>(k);
-  Matrix graph(unknowns_ / 2, unknowns_ / 2);
+  Equations graph(unknowns_ / 2, unknowns_ / 2);
   std::vector<Eigen::Triplet<double>> entries;
   for (size_t cell = 0; cell < cells(); ++cell)
     for (int a : unknownsOf(cell))
@@ -154,7 +154,7 @@ void ClothSheet::lookUpSlots() {
   each([&](bool there, int row, int column) {
     if (there) entries.emplace_back(row, column, 0);
   });
-  Matrix& matrix = pattern_->matrix;
+  Equations& matrix = pattern_->matrix;
   matrix.resize(unknowns_, unknowns_);
   matrix.setFromTriplets(entries.begin(), entries.end());
   pattern_->slots.reserve(cells() * kOfElement * kOfElement);
@@ -245,7 +245,7 @@ std::shared_ptr<const ClothSheet::Stiffened> ClothSheet::stiffened(
   const Eigen::Matrix3d own = clothStiffness(law);
   const double reach = law[ClothFigure::Reach], ground = 1 / (reach * reach);
   const double each = law[ClothFigure::ThreadStiffness];
-  Matrix matrix = pattern_->matrix;
+  Equations matrix = pattern_->matrix;
   const int* slot = pattern_->slots.data();
   for (size_t cell = 0; cell < cells() && unknowns_ > 0; ++cell) {
     const size_t i = cell % (x_.size() - 1), j = cell / (x_.size() - 1);

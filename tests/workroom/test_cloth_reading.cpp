@@ -20,14 +20,14 @@ using namespace rt;
 using testing::between;
 using testing::sewnOn;
 
-const Field kFrame{110, 90};
+const Field kFrame{84, 76};
 
 std::vector<TagPlace> tags() {
-  return {{500, {-67, -57}, 0}, {501, {67, -57}, 0}, {502, {67, 57}, 0}, {503, {-67, 57}, 0}};
+  return {{500, {-54, -50}, 0}, {501, {54, -50}, 0}, {502, {54, 50}, 0}, {503, {-54, 50}, 0}};
 }
 
 std::vector<Photo> photosOf(const Scene& scene, std::mt19937& random, int count) {
-  return testing::photosOf(scene, random, count, 260, 2000);
+  return testing::photosOf(scene, random, count, 215, 1800);
 }
 
 PhotoSetup setup() {
@@ -75,9 +75,9 @@ class TestClothReading : public QObject {
   /// Pieces of thread that lie off by amounts of their own are found there.
   void elementsAreFoundWhereTheyLie() {
     std::mt19937 random = testing::seeded(921);
-    const Pattern swatch = clothSwatch(60, 60, 0.4, 0.4).pattern;
+    const Pattern swatch = clothSwatch(50, 50, 0.4, 0.4).pattern;
     const std::vector<SewnElement> elements = sewnElements(swatch);
-    QVERIFY(elements.size() > 120);
+    QVERIFY(elements.size() > 90);
     const std::vector<size_t> shapes = shapesOfRows(swatch);
     std::map<size_t, Point> by;
     for (size_t shape : shapes)
@@ -101,7 +101,7 @@ class TestClothReading : public QObject {
 
   void aSwatchTeachesItsCloth() {
     std::mt19937 random = testing::seeded(922);
-    const Pattern swatch = clothSwatch(60, 60, 0.4, 0.4).pattern;
+    const Pattern swatch = clothSwatch(50, 50, 0.4, 0.4).pattern;
     const ClothMake make = clothMake("jersey", 2);
     MovingCloth scrap(kFrame.width_mm, kFrame.height_mm, make, 5);
     const Scene scene = testing::sceneOf(swatch, sewnOn(scrap, swatch), tags());
@@ -158,7 +158,7 @@ class TestClothReading : public QObject {
 
   void aPhotoOfSomethingElseIsNamed() {
     std::mt19937 random = testing::seeded(923);
-    const Pattern swatch = clothSwatch(60, 60, 0.4, 0.4).pattern;
+    const Pattern swatch = clothSwatch(50, 50, 0.4, 0.4).pattern;
     const ClothKnown start = startingCloth(dataFolder(), "jersey");
     Scene bare;
     bare.hoop_tags = tags();
