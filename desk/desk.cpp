@@ -239,7 +239,7 @@ Clearance Desk::clearanceOf(int hooping, int setting) const {
 void Desk::refresh() {
   Brief brief = job().brief;
   if (!shop_.knows(brief.fabric)) brief.fabric = shopFabric().id;  // a shop that has it no more
-  fabric_ = clothOf(job(), bench());
+  fabric_ = sewnOn(clothOf(brief, bench()), job().sequence);
   factors_ = limitFactorsOf(brief, bench());
   studies_.refresh(job(), fabric_, bench().shop.time);
   selection_.keepTo(job());

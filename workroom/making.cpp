@@ -123,10 +123,13 @@ Fabric clothOf(const Brief& brief, const Bench& bench) {
   return withFactors(fabricById(bench.shop.fabrics, brief.fabric), limitFactorsOf(brief, bench));
 }
 
-Fabric clothOf(const Job& job, const Bench& bench) {
-  Fabric cloth = clothOf(job.brief, bench);
-  if (job.sequence.cloth && job.sequence.cloth->learned_from > 0) cloth.pull_compensation_mm = 0;
+Fabric sewnOn(Fabric cloth, const SequenceSettings& settings) {
+  if (settings.cloth && settings.cloth->learned_from > 0) cloth.pull_compensation_mm = 0;
   return cloth;
+}
+
+Fabric clothOf(const Job& job, const Bench& bench) {
+  return sewnOn(clothOf(job.brief, bench), job.sequence);
 }
 
 Made pieceFromFile(const std::filesystem::path& path, const Fabric& fabric, const Bench& bench) {

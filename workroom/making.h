@@ -23,6 +23,7 @@ Fabric clothOf(const Brief& brief, const Bench& bench);
 /// The same as pieces of a job are sewn for: where its needle points go by what was learned of the
 /// cloth, nothing is added against pull besides.
 Fabric clothOf(const Job& job, const Bench& bench);
+Fabric sewnOn(Fabric cloth, const SequenceSettings& settings);
 
 /// What the planner is asked for a job's settings. Throws Error for a hoop that is not there.
 PlanOptions planOptionsOf(const Job& job, const Bench& bench);

@@ -58,7 +58,8 @@ class TestPull : public QObject {
     // sewn taller, for the cloth draws it in; and what is weighed is what is sewn
     QVERIFY(height(w.desk->layout()) > height(drawn));
     QVERIFY(w.desk->weighingCurrent());
-    QVERIFY2(words(w, "pullWords").contains("of the drawing"), qPrintable(words(w, "pullWords")));
+    QVERIFY2(words(w, "pullWords").contains("Needle points are moved"),
+             qPrintable(words(w, "pullWords")));
     QVERIFY(words(w, "pullWords").contains("starting values"));
     // the file holds it
     const std::filesystem::path file = w.folder.filePath("pull.rapt").toStdString();
@@ -111,6 +112,7 @@ class TestPull : public QObject {
     QCOMPARE(w.desk->job().sequence.cloth, known);
     QCOMPARE(w.desk->fabric().pull_compensation_mm, 0.0);
     QVERIFY(std::abs(height(w.desk->layout()) - before) < 1.0);
+    QVERIFY(words(w, "pullWords").contains("of the drawing"));
     QVERIFY(!words(w, "pullWords").contains("starting values"));
 
     // another start of the same shop knows it

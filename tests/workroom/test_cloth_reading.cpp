@@ -75,9 +75,9 @@ class TestClothReading : public QObject {
   /// Pieces of thread that lie off by amounts of their own are found there.
   void elementsAreFoundWhereTheyLie() {
     std::mt19937 random = testing::seeded(921);
-    const Pattern swatch = clothSwatch(50, 50, 0.4, 0.4).pattern;
+    const Pattern swatch = clothSwatch(60, 60, 0.4, 0.4).pattern;
     const std::vector<SewnElement> elements = sewnElements(swatch);
-    QVERIFY(elements.size() > 90);
+    QVERIFY(elements.size() > 120);
     const std::vector<size_t> shapes = shapesOfRows(swatch);
     std::map<size_t, Point> by;
     for (size_t shape : shapes)
@@ -101,7 +101,7 @@ class TestClothReading : public QObject {
 
   void aSwatchTeachesItsCloth() {
     std::mt19937 random = testing::seeded(922);
-    const Pattern swatch = clothSwatch(50, 50, 0.4, 0.4).pattern;
+    const Pattern swatch = clothSwatch(60, 60, 0.4, 0.4).pattern;
     const ClothMake make = clothMake("jersey", 2);
     MovingCloth scrap(kFrame.width_mm, kFrame.height_mm, make, 5);
     const Scene scene = testing::sceneOf(swatch, sewnOn(scrap, swatch), tags());
@@ -158,7 +158,7 @@ class TestClothReading : public QObject {
 
   void aPhotoOfSomethingElseIsNamed() {
     std::mt19937 random = testing::seeded(923);
-    const Pattern swatch = clothSwatch(50, 50, 0.4, 0.4).pattern;
+    const Pattern swatch = clothSwatch(60, 60, 0.4, 0.4).pattern;
     const ClothKnown start = startingCloth(dataFolder(), "jersey");
     Scene bare;
     bare.hoop_tags = tags();

@@ -55,6 +55,7 @@ BriefStation::BriefStation(const StationContext& context)
   column_->addWidget(shelf_);
   column_->addStretch();
   connect(shelf_, &ToolShelf::openedTool, this, [this] {
+    pull_->lens().look(shelf_->opened() == pull_);
     refresh();
     emit lookChanged();
   });
@@ -99,7 +100,7 @@ void BriefStation::set(const QString& name, const std::function<void(Brief&)>& e
 }
 
 Lens* BriefStation::lens() {
-  return shelf_->opened() == pull_ ? &pull_->lens() : nullptr;
+  return &pull_->lens();
 }
 
 void BriefStation::refresh() {

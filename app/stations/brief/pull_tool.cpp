@@ -10,7 +10,7 @@
 namespace rt {
 
 void PullLens::paint(QPainter& p, const Eye& eye) {
-  if (!movement_ || movement_->goes.empty()) return;
+  if (!looked_ || !movement_ || movement_->goes.empty()) return;
   constexpr double kEnlarge = 10;  // movements are tenths of a millimetre
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
@@ -36,10 +36,10 @@ PullTool::PullTool(Desk& desk, FileAsker& asker)
       follow_(new QComboBox),
       words_(paragraph({}, true)),
       lesson_(paragraph({}, true)),
-      swatch_(button(tr("Swatch to learn from"),
+      swatch_(button(tr("Make the swatch"),
                      tr("A job of 60 x 60 mm and six minutes for a scrap of this cloth, backed and "
                         "hooped as the item will be"))),
-      photo_(button(tr("Add a photo of it …"),
+      photo_(button(tr("Add a photo …"),
                     tr("The sewn swatch still in its frame, with the frame's tags in sight; two or "
                        "three photos are better than one"))),
       forget_(button(tr("Forget"), tr("What was learned of this fabric goes; starting values "
@@ -64,7 +64,7 @@ PullTool::PullTool(Desk& desk, FileAsker& asker)
   connect(photo_, &QPushButton::clicked, this, &PullTool::addPhoto);
   connect(forget_, &QPushButton::clicked, this, [this] {
     guarded(desk_, [this] {
-      desk_.shop().forgetCloth(desk_.job().brief.fabric);
+      desk_.shop().forgetCloth(desk_.shopFabric().id);
       photos_.clear();
       if (desk_.job().sequence.cloth) choose(Drawn);
       refresh();
@@ -79,19 +79,19 @@ QString PullTool::size(double mm) const {
 }
 
 ClothKnown PullTool::startingValues() const {
-  return startingCloth(desk_.bench().data, desk_.job().brief.fabric);
+  return startingCloth(desk_.bench().data, desk_.shopFabric().id);
 }
 
 ClothKnown PullTool::shown() const {
   return desk_.job().sequence.cloth.value_or(
-      desk_.shop().cloth(desk_.job().brief.fabric).value_or(startingValues()));
+      desk_.shop().cloth(desk_.shopFabric().id).value_or(startingValues()));
 }
 
 void PullTool::choose(int choice) {
   guarded(desk_, [&] {
     std::optional<ClothKnown> cloth;
     if (choice == Starting) cloth = startingValues();
-    if (choice == Learned) cloth = desk_.shop().cloth(desk_.job().brief.fabric);
+    if (choice == Learned) cloth = desk_.shop().cloth(desk_.shopFabric().id);
     if (cloth == desk_.job().sequence.cloth) return;
     desk_.change(cloth ? tr("needle points follow the cloth") : tr("needle points as drawn"),
                  actions::onClothKnown(desk_.job(), std::move(cloth), desk_.bench()));
@@ -129,7 +129,7 @@ void PullTool::takeLesson() {
       const ClothKnown known = study.last()->lesson.known;
       if (desk_.shop().cloth(known.fabric) == known || photos_.empty()) return;
       desk_.shop().keepCloth(known);
-      if (desk_.job().brief.fabric == known.fabric && desk_.job().sequence.cloth) choose(Learned);
+      if (desk_.shopFabric().id == known.fabric && desk_.job().sequence.cloth) choose(Learned);
     });
   }
   refresh();
@@ -168,18 +168,25 @@ void PullTool::showMovement() {
   }
   const ClothMovement& m = *study.last();
   const bool follows = desk_.job().sequence.cloth.has_value();
-  QString words = tr("Sewn as drawn, thread lies up to %1 off its place, half of it over %2.")
-                      .arg(size(m.drawn.worst_mm), size(m.drawn.median_mm));
-  words += QLatin1Char(' ');
-  words += follows ? tr("Needle points are moved by up to %1: 95 of 100 then lie within %2 of the "
-                        "drawing. Nothing is added against pull besides.")
-                         .arg(size(m.aside.worst_mm), size(m.bound_mm))
-                   : tr("Followed, 95 of 100 needle points would lie within %1 of the drawing.")
-                         .arg(size(m.bound_mm));
-  if (shown().learned_from == 0)
-    words += QLatin1Char(' ') +
-             tr("These are starting values, about half of what such cloth usually does: sew the "
-                "swatch.");
+  const QString aside = tr("Needle points are moved by up to %1").arg(size(m.aside.worst_mm));
+  QString words;
+  if (shown().learned_from == 0) {
+    words =
+        tr("By starting values, about half of what such cloth usually does, thread that is sewn "
+           "as drawn lies up to %1 off its place, half of it over %2.")
+            .arg(size(m.drawn.worst_mm), size(m.drawn.median_mm));
+    if (follows) words += QLatin1Char(' ') + aside + QLatin1Char('.');
+    words += QLatin1Char(' ') + tr("Make the swatch and add photos of it to know this cloth.");
+  } else {
+    words = tr("Sewn as drawn, thread lies up to %1 off its place, half of it over %2.")
+                .arg(size(m.drawn.worst_mm), size(m.drawn.median_mm));
+    words += QLatin1Char(' ');
+    words += follows ? aside + tr(": 95 of 100 then lie within %1 of the drawing. Nothing is added "
+                                  "against pull besides.")
+                                   .arg(size(m.bound_mm))
+                     : tr("Followed, 95 of 100 needle points lie within %1 of the drawing.")
+                           .arg(size(m.bound_mm));
+  }
   words_->setText(words);
   lens_.show(study.last());
   emit lookChanged();
@@ -187,7 +194,7 @@ void PullTool::showMovement() {
 
 void PullTool::refresh() {
   guarded(desk_, [this] {
-    const std::string& fabric = desk_.job().brief.fabric;
+    const std::string& fabric = desk_.shopFabric().id;
     const std::optional<ClothKnown> known = desk_.shop().cloth(fabric);
     const std::optional<ClothKnown>& followed = desk_.job().sequence.cloth;
     const int swatches = known ? known->learned_from : followed ? followed->learned_from : 0;

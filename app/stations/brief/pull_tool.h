@@ -12,9 +12,12 @@ class PullLens : public Lens {
  public:
   void paint(QPainter& painter, const Eye& eye) override;
   void show(std::shared_ptr<const ClothMovement> movement) { movement_ = std::move(movement); }
+  /// Whether somebody looks at the tool; else nothing is laid over the cloth.
+  void look(bool at) { looked_ = at; }
 
  private:
   std::shared_ptr<const ClothMovement> movement_;
+  bool looked_ = false;
 };
 
 class PullTool : public QWidget {
