@@ -1,5 +1,7 @@
 #include "pull_tool.h"
 
+#include <set>
+
 #include "actions.h"
 #include "cloth_file.h"
 #include "cloth_swatch.h"
@@ -11,22 +13,29 @@ namespace rt {
 
 void PullLens::paint(QPainter& p, const Eye& eye) {
   if (!looked_ || !movement_ || movement_->goes.empty()) return;
-  constexpr double kEnlarge = 10;  // movements are tenths of a millimetre
+  // movements are tenths of a millimetre; from afar they are drawn larger still
+  constexpr double kNear = 10, kFar = 40, kSeen_px = 12;
+  constexpr int kApart_px = 12;
+  const bool near = movement_->drawn.worst_mm * kNear * eye.px_per_mm >= kSeen_px;
+  const double enlarge = near ? kNear : kFar;
+  std::set<std::pair<int, int>> taken;
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
-  p.setPen(QPen(look::colours().stop, 1.4, Qt::SolidLine, Qt::RoundCap));
+  p.setPen(QPen(look::colours().stop, 1.6, Qt::SolidLine, Qt::RoundCap));
   p.setBrush(look::colours().stop);
   for (const auto& [from, by] : movement_->goes) {
-    const QPointF at = eye.px(from), to = eye.px(from + by * kEnlarge);
+    const QPointF at = eye.px(from), to = eye.px(from + by * enlarge);
+    if (!taken.insert({int(at.x()) / kApart_px, int(at.y()) / kApart_px}).second) continue;
     p.drawLine(at, to);
-    p.drawEllipse(at, 1.6, 1.6);
+    p.drawEllipse(at, 0.9, 0.9);
   }
   p.setFont(look::text(8.5));
   p.setPen(look::colours().quiet);
   p.drawText(
       QPointF(eye.view.left() + 34, eye.view.bottom() - 32),
       QObject::tr("Dot: where a needle point is drawn. Stroke: where the cloth takes it when "
-                  "it is sewn as drawn, 10 times as far."));
+                  "it is sewn as drawn, %1 times as far.")
+          .arg(enlarge));
   p.restore();
 }
 

@@ -7,10 +7,12 @@
 
 namespace rt {
 
-/// Strokes from where thread is drawn to where it will lie, ten times as long.
+/// Strokes from where thread is drawn to where it will lie, ten times as long, from afar forty.
+/// Under them the pieces are pale.
 class PullLens : public Lens {
  public:
   void paint(QPainter& painter, const Eye& eye) override;
+  double pieces() const override { return looked_ && movement_ ? 0.55 : 1; }
   void show(std::shared_ptr<const ClothMovement> movement) { movement_ = std::move(movement); }
   /// Whether somebody looks at the tool; else nothing is laid over the cloth.
   void look(bool at) { looked_ = at; }
