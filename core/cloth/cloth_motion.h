@@ -31,11 +31,10 @@ struct ClothMotion {
 /// A field's cloth is held at its edge. The layout is sewn row by row: what is sewn later lands on
 /// cloth that has moved (each needle point moves on with the cloth from when it was sewn), and
 /// lands on thread that holds it (the sheet is stiffened in steps). The sheet is solved on cells of
-/// 2 mm, fewer than 15,000 of them: with n rows and c cells the time grows as n + c^1.5.
-/// A stitch besides draws its own ends together by the law's edge figures,
-/// a/2 · (1 - exp(-length / l)) each: a column becomes narrower, points within a line stay. The
-/// needle stays behind each move by a part of it.
-/// Throws Error for sewing outside the field.
+/// 2 mm, of larger ones where they would be over 9,000: with n rows and c cells the time grows as n
+/// + c^1.5. A stitch besides draws its own ends together by the law's edge figures, a/2 · (1 -
+/// exp(-length / l)) each: a column becomes narrower, points within a line stay. The needle stays
+/// behind each move by a part of it. Throws Error for sewing outside the field.
 ClothMotion clothMotion(const Pattern& pattern, const ClothLaw& law, const Field& field,
                         const std::vector<ClothPoint>& points = {});
 

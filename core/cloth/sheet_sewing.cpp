@@ -9,7 +9,7 @@ namespace rt {
 namespace {
 
 constexpr double kCell_mm = 2, kAround_mm = 10;
-constexpr double kMostCells = 15'000;
+constexpr double kMostCells = 9'000;
 constexpr int kSteps = 24;          // in which the cloth is let go
 constexpr int kStiffenings = 12;    // after which thread that lies is counted as stiff
 constexpr double kLeastStep = 0.4;  // of an even step, where a thread is cut
