@@ -232,4 +232,18 @@ void MovingCloth::settle() {
   }
 }
 
+std::vector<Point> sewnOn(MovingCloth& cloth, const Pattern& pattern) {
+  std::vector<std::pair<size_t, size_t>> numbers;
+  NeedleWalk walk;
+  for (size_t row = 0; row < pattern.stitches.size(); ++row) {
+    const Stitch& s = pattern.stitches[row];
+    if (walk.next(s).fresh || s.op == Op::Jump) cloth.cut();
+    if (s.op == Op::Stitch) numbers.emplace_back(row, cloth.needle(s.at));
+  }
+  cloth.settle();
+  std::vector<Point> out(pattern.stitches.size());
+  for (const auto& [row, number] : numbers) out[row] = cloth.lies(number);
+  return out;
+}
+
 }  // namespace rt

@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "geometry.h"
+#include "pattern.h"
 
 namespace rt {
 
@@ -84,5 +84,8 @@ class MovingCloth {
   size_t before_ = kNone, unsettled_ = 0;
   std::mt19937 random_;
 };
+
+/// Sews a list; where each row's needle point lies in the end, (0, 0) for rows that are none.
+std::vector<Point> sewnOn(MovingCloth& cloth, const Pattern& pattern);
 
 }  // namespace rt

@@ -19,9 +19,17 @@ constexpr double kGoesOn = -0.5;  // cosine between both threads of a point that
 constexpr size_t kLeastRows = 4, kFewestPlaces = 60;
 constexpr double kMostSigma_mm = 0.25;  // along the surest direction; more tells nothing
 
-/// From here on the thread is another shape's.
-bool partsThread(Op op) {
-  return op == Op::Trim || op == Op::Stop || op == Op::Jump;
+/// By row: which unbroken sewing it belongs to.
+std::vector<size_t> shapesOf(const Pattern& pattern) {
+  std::vector<size_t> out;
+  NeedleWalk walk;
+  size_t shape = 0;
+  for (const Stitch& s : pattern.stitches) {
+    const bool parts = s.op == Op::Trim || s.op == Op::Stop || s.op == Op::Jump;
+    if (walk.next(s).colourChange || parts) ++shape;
+    out.push_back(shape);
+  }
+  return out;
 }
 
 /// A needle point with the threads that meet there.
@@ -33,14 +41,13 @@ struct Meeting {
 
 std::vector<Meeting> meetingsOf(const Pattern& pattern) {
   std::vector<Meeting> out;
+  const std::vector<size_t> shapes = shapesOf(pattern);
   NeedleWalk walk;
-  size_t shape = 0;
   for (size_t row = 0; row < pattern.stitches.size(); ++row) {
     const Stitch& s = pattern.stitches[row];
     const NeedleWalk::Step step = walk.next(s);
-    if (partsThread(s.op) || step.colourChange) ++shape;
     if (s.op != Op::Stitch) continue;
-    Meeting m{row, shape, s.at, {}, {}};
+    Meeting m{row, shapes[row], s.at, {}, {}};
     if (step.sewn) {
       m.before = step.from;
       if (!out.empty() && out.back().row + 1 == row) out.back().after = s.at;
@@ -139,15 +146,15 @@ std::vector<SewnPlace> sewnPlaces(const Photo& photo, const Plane& plane, const 
     Box box;
   };
   std::vector<Laid> laid;
+  const std::vector<size_t> shapes = shapesOf(thought);
   NeedleWalk walk;
-  size_t shape = 0;
-  for (const Stitch& s : thought.stitches) {
+  for (size_t row = 0; row < thought.stitches.size(); ++row) {
+    const Stitch& s = thought.stitches[row];
     const NeedleWalk::Step step = walk.next(s);
-    if (partsThread(s.op) || step.colourChange) ++shape;
     if (!step.sewn) continue;
     Box box;
     box.add(step.from), box.add(s.at);
-    laid.push_back({{step.from, s.at, s.thread}, shape, box});
+    laid.push_back({{step.from, s.at, s.thread}, shapes[row], box});
   }
   std::vector<std::optional<SewnPlace>> seen(elements.size());
   sideBySide(elements.size(), [&](size_t i) {

@@ -61,20 +61,16 @@ ClothMovement clothMovement(const Job& job, const ClothKnown& cloth, const Watch
   const Pattern drawn = sewnLayout(plain);
   ClothMovement out;
   if (threadBounds(drawn).empty()) return out;
-  const Field held = clothAround(drawn);
   watched(watch, 0.3, "letting the cloth go");
-  const ClothMotion motion = clothMotion(drawn, cloth.law, held);
-  watched(watch, 0.6, "moving needle points");
-  const ClothCompensation made = compensated(drawn, cloth.law, held);
-  out.drawn = movedBy(drawn, motion), out.followed = made.after, out.aside = made.moved;
-  out.drawn_bound_mm = motionBound_mm(drawn, cloth.law, motion), out.bound_mm = made.bound_mm;
+  const ClothCompensation made = compensated(drawn, cloth.law, clothAround(drawn));
+  out.drawn = made.before, out.aside = made.moved, out.bound_mm = made.bound_mm;
   std::set<std::pair<int, int>> taken;
   for (size_t row = 0; row < drawn.stitches.size(); ++row) {
     const Stitch& s = drawn.stitches[row];
     if (s.op != Op::Stitch) continue;
     const auto cell = [](double v) { return static_cast<int>(std::floor(v / kApart_mm)); };
     if (taken.insert({cell(s.at.x), cell(s.at.y)}).second)
-      out.goes.emplace_back(s.at, motion.moved[row]);
+      out.goes.emplace_back(s.at, made.goes[row]);
   }
   return out;
 }

@@ -22,10 +22,9 @@ struct SequenceFigures {
 };
 /// What a cloth does to a layout, and what following it makes of that.
 struct ClothMovement {
-  Distances drawn, followed;  ///< From the drawing, sewn as drawn and with needle points moved.
-  Distances aside;            ///< How far needle points are moved.
-  double drawn_bound_mm = 0;  ///< 95 % of the thread lies within this of where it is foretold, …
-  double bound_mm = 0;        ///< … and of the drawing, where needle points are moved.
+  Distances drawn;      ///< Of needle points from the drawing, sewn as drawn.
+  Distances aside;      ///< How far needle points are moved where the cloth is followed.
+  double bound_mm = 0;  ///< 95 % of the thread then lies within this of the drawing.
   /// Where thread that is sewn as drawn goes, some places of the layout: from, by. mm
   std::vector<std::pair<Point, Point>> goes;
 };

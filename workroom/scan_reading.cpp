@@ -89,14 +89,19 @@ Point anchorOf(const Box& b, int anchor) {
   return {b.left + b.width() * column / 2, b.top + b.height() * row / 2};
 }
 
-PhotoSetup scanSetup(const Hooping& hooping, const Hoop& frame, MarkSchool school,
-                     double tolerance_mm, const std::optional<OneTag>& one_tag) {
+PhotoSetup frameSetup(const Hoop& frame) {
   PhotoSetup out;
   out.base.field = frame.field;
-  out.base.tolerance_mm = tolerance_mm;
   out.hoop_tags = frame.tags;
   out.hoop_tag_mm = frame.tag_size_mm;
   out.tag_height_mm = frame.tag_height_mm;
+  return out;
+}
+
+PhotoSetup scanSetup(const Hooping& hooping, const Hoop& frame, MarkSchool school,
+                     double tolerance_mm, const std::optional<OneTag>& one_tag) {
+  PhotoSetup out = frameSetup(frame);
+  out.base.tolerance_mm = tolerance_mm;
   if (!frame.settings.empty() || frame.rail) {
     // tags lie in the frame's own frame, the needle and the photo in the first setting's field
     const PlanSetting& first = hooping.settings.front();

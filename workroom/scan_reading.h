@@ -25,6 +25,8 @@ struct OneTag {
 /// Nine anchors of a layout's bounds, row by row: 0 is the top left, 4 the middle.
 Point anchorOf(const Box& bounds, int anchor);
 
+/// A frame's field and the tags stuck to it.
+PhotoSetup frameSetup(const Hoop& frame);
 /// Tags of the frame and marks of a hooping, as a photo is held against them. Layout places are
 /// those of the hoop that were meant: what the fit says is what the cloth is off by.
 PhotoSetup scanSetup(const Hooping& hooping, const Hoop& frame, MarkSchool school,

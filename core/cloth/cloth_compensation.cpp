@@ -39,6 +39,7 @@ class Compensation {
         law_(law),
         field_(field),
         group_(togetherIn(drawn)),
+        links_(linksOf(drawn)),
         by_(group_.empty() ? 0 : group_.back() + 1),
         held_(by_.size()) {}
 
@@ -49,6 +50,7 @@ class Compensation {
     const SheetSewing::Course course = sewing.course(sewing.stages(law_), law_);
     ClothMotion motion = sewing.motion(course, law_, drawn_, {});
     out.before = movedBy(drawn_, motion);
+    out.goes = motion.moved;
     for (int round = 0; round < kRounds; ++round) {
       const double left = goBack(motion);
       keepLengths();
@@ -107,47 +109,74 @@ class Compensation {
   }
 
   void keepInField(size_t row) {
-    Point& by = by_[group_[row]];
-    const Point at = drawn_.stitches[row].at;
-    if (drawn_.stitches[row].op != Op::Stitch || field_.contains(at + by)) return;
-    held_[group_[row]] = true;
-    for (double part : {0.75, 0.5, 0.25, 0.0}) {
-      const Point less = hundredths(by * part);
-      if (!field_.contains(at + less)) continue;
-      by = less;
-      return;
+    if (!leaves(row)) return;
+    const Point whole = by_[group_[row]];
+    for (double part : {0.75, 0.5, 0.25}) {
+      by_[group_[row]] = hundredths(whole * part);
+      held_[group_[row]] = true;
+      if (!leaves(row)) return;
     }
-    by = {};
+    stay(group_[row]);
+  }
+
+  /// A stitch, by the rows of its ends; its own length as drawn.
+  struct Link {
+    size_t before, row;
+    Point from;
+    double was;
+  };
+  static std::vector<Link> linksOf(const Pattern& drawn) {
+    std::vector<Link> out;
+    NeedleWalk walk;
+    size_t before = 0;
+    for (size_t row = 0; row < drawn.stitches.size(); ++row) {
+      const Stitch& s = drawn.stitches[row];
+      const NeedleWalk::Step step = walk.next(s);
+      if (step.sewn) out.push_back({before, row, step.from, distance(step.from, s.at)});
+      if (s.op == Op::Stitch || s.op == Op::Jump) before = row;
+    }
+    return out;
   }
 
   /// Where a stitch would become too long or too short, both its ends take the mean of their
-  /// moves, so that it stays as it was drawn; where that does not settle they are not moved.
+  /// moves, so that it stays as it was drawn. What does not settle, or leaves the field by it, is
+  /// not moved at all: that spreads, both ways along the thread, until all holds.
   void keepLengths() {
-    for (int pass = 0; pass <= kPasses; ++pass) {
-      bool changed = false;
-      NeedleWalk walk;
-      size_t before = 0;
-      for (size_t row = 0; row < group_.size(); ++row) {
-        const Stitch& s = drawn_.stitches[row];
-        const NeedleWalk::Step step = walk.next(s);
-        if (step.sewn && !keeps(before, row, step.from)) {
-          Point &a = by_[group_[before]], &b = by_[group_[row]];
-          a = b = pass < kPasses / 2 ? hundredths(mix(a, b, 0.5)) : Point{};
-          held_[group_[before]] = held_[group_[row]] = changed = true;
-        }
-        if (s.op == Op::Stitch || s.op == Op::Jump) before = row;
-      }
-      if (!changed) return;
+    bool changed = true;
+    for (int pass = 0; changed && pass < kPasses; ++pass) {
+      changed = false;
+      for (const Link& link : links_) changed |= mend(link, true);
+    }
+    for (size_t row = 0; row < group_.size(); ++row)
+      if (leaves(row)) stay(group_[row]), changed = true;
+    while (changed) {
+      changed = false;
+      for (const Link& link : links_) changed |= mend(link, false);
+      for (size_t i = links_.size(); i-- > 0;) changed |= mend(links_[i], false);
     }
   }
+  bool mend(const Link& link, bool mean) {
+    if (keeps(link)) return false;
+    const size_t a = group_[link.before], b = group_[link.row];
+    held_[a] = held_[b] = true;
+    by_[a] = by_[b] = mean ? hundredths(mix(by_[a], by_[b], 0.5)) : Point{};
+    return true;
+  }
+  void stay(size_t group) {
+    by_[group] = {};
+    held_[group] = true;
+  }
+  bool leaves(size_t row) const {
+    return drawn_.stitches[row].op == Op::Stitch &&
+           !field_.contains(drawn_.stitches[row].at + by_[group_[row]]);
+  }
 
-  bool keeps(size_t before, size_t row, Point from) const {
-    if (group_[before] == group_[row]) return true;
-    const double was = distance(from, drawn_.stitches[row].at);
-    const double is =
-        distance(from + by_[group_[before]], drawn_.stitches[row].at + by_[group_[row]]);
-    if (is > kLongest_mm && is > was) return false;
-    return !(is < kShortestMade_mm && is < was);
+  bool keeps(const Link& link) const {
+    const Point a = by_[group_[link.before]], b = by_[group_[link.row]];
+    if (a == b) return true;
+    const double is = distance(link.from + a, drawn_.stitches[link.row].at + b);
+    if (is > kLongest_mm && is > link.was) return false;
+    return !(is < kShortestMade_mm && is < link.was);
   }
 
   Distances offDrawing(const ClothMotion& motion, const std::vector<Point>& by) const {
@@ -160,7 +189,8 @@ class Compensation {
   const ClothLaw& law_;
   const Field& field_;
   std::vector<size_t> group_;  // by row
-  std::vector<Point> by_;      // by group
+  std::vector<Link> links_;
+  std::vector<Point> by_;  // by group
   std::vector<bool> held_;
 };
 

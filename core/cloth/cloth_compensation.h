@@ -7,6 +7,7 @@ namespace rt {
 
 struct ClothCompensation {
   Pattern sewn;             ///< Same rows, moved needle points.
+  std::vector<Point> goes;  ///< By row: where the cloth takes it, sewn as drawn (ClothMotion).
   Distances before, after;  ///< How far needle points lie in the end from the drawing, mm.
   double bound_mm = 0;      ///< 95 % lie within this of where the law says.
   size_t held_rows = 0;     ///< Needle points that a stitch's length or the field kept back.

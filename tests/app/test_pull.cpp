@@ -24,6 +24,7 @@ class TestPull : public QObject {
   static void begin(WindowDriver& w) {
     Job job = actions::onFabric({}, kFabric, w.desk->bench());
     job.id = "pull";
+    job.plan_settings.hoop = "field-100x100";
     TextSource text;
     text.text = "FEN";
     text.height_mm = 20;
@@ -86,9 +87,9 @@ class TestPull : public QObject {
     const Hoop frame = hoopFor(w.desk->bench().shop.hoops, w.desk->job().plan_settings.hoop);
     const Pattern swatch = learningSwatch(w.desk->shopFabric()).pattern;
     MovingCloth cloth(frame.field.width_mm, frame.field.height_mm, clothMake(kFabric, 3), 3);
-    Scene scene = testing::sceneOf(swatch, testing::sewnOn(cloth, swatch), frame.tags);
+    Scene scene = testing::sceneOf(swatch, sewnOn(cloth, swatch), frame.tags);
     scene.hoop_tag_mm = frame.tag_size_mm, scene.tag_height_mm = frame.tag_height_mm;
-    const std::string jpeg = testing::photosOf(scene, random, 1, 420, 3000)[0].jpeg(93);
+    const std::string jpeg = testing::photosOf(scene, random, 1, 260, 2200)[0].jpeg(93);
     w.asker->next = w.folder.filePath("nothing.jpg");
     w.click("pullPhoto");
     QVERIFY(settled(w));
@@ -120,11 +121,52 @@ class TestPull : public QObject {
     QVERIFY(again.shop().cloth(kFabric));
     QCOMPARE(clothJson(*again.shop().cloth(kFabric)), clothJson(*known));
 
+    // a bad photo after it takes nothing away; the good one teaches no second time
+    w.asker->next = w.folder.filePath("nothing.jpg");
+    w.click("pullPhoto");
+    QVERIFY(settled(w));
+    QVERIFY(words(w, "pullLesson").contains("nothing.jpg"));
+    QCOMPARE(w.desk->shop().cloth(kFabric), known);
+    w.asker->next = w.folder.filePath("swatch.jpg");
+    w.click("pullPhoto");
+    QVERIFY(settled(w));
+    QCOMPARE(w.desk->shop().cloth(kFabric), known);
+
     w.click("forgetCloth");
     QVERIFY(settled(w));
     QVERIFY(!w.desk->shop().cloth(kFabric));
     QVERIFY(!w.desk->job().sequence.cloth);
     QCOMPARE(w.find<QComboBox>("followCloth")->count(), 2);
+    // once more from the beginning, as somebody does who pressed the wrong button
+    w.click("pullPhoto");
+    QVERIFY(settled(w));
+    QCOMPARE(w.desk->shop().cloth(kFabric), known);
+  }
+
+  /// A job that was learned for elsewhere keeps what it follows, though this shop knows nothing;
+  /// what is shown is of the job in hand alone.
+  void whatTheJobFollowsStays() {
+    WindowDriver w;
+    begin(w);
+    ClothKnown elsewhere = startingCloth(dataFolder(), kFabric);
+    elsewhere.learned_from = 3;
+    w.desk->change("follow", actions::onClothKnown(w.desk->job(), elsewhere, w.desk->bench()));
+    QVERIFY(settled(w));
+    auto* box = w.find<QComboBox>("followCloth");
+    QVERIFY2(box->currentText().startsWith("as learned before, from 3"),
+             qPrintable(box->currentText()));
+    emit box->activated(box->currentIndex());  // the list is opened, and what stands is taken
+    QVERIFY(settled(w));
+    QCOMPARE(w.desk->job().sequence.cloth, std::optional(elsewhere));
+    QVERIFY(words(w, "pullWords").contains("of the drawing"));
+    Job empty = w.desk->job();
+    empty.pieces.clear();
+    w.desk->change("all away", empty);
+    QVERIFY(settled(w));
+    QVERIFY2(words(w, "pullWords").startsWith("Lay something"), qPrintable(words(w, "pullWords")));
+    w.desk->undo().undo();
+    QVERIFY(settled(w));
+    QVERIFY(words(w, "pullWords").contains("of the drawing"));
   }
 
   void theSwatchIsAJobOfItsOwn() {

@@ -1,50 +1,17 @@
 // Cloth that moves, and lists placed in the hoop, by the command line.
-#include <QJsonArray>
-#include <QJsonDocument>
-#include <QJsonObject>
-#include <QProcess>
-#include <QTemporaryDir>
-#include <QtTest>
 #include <cmath>
 
+#include "cli_folder.h"
 #include "run.h"
 
 namespace test_cli_cloth {
 
-class TestCliCloth : public QObject {
+class TestCliCloth : public QObject, rt::testing::CliFolder {
   Q_OBJECT
-  QTemporaryDir dir_;
-
-  struct Answer {
-    int code = -1;
-    QJsonObject json;
-    QByteArray out, error;
-  };
-  Answer run(const QStringList& words) {
-    QProcess p;
-    p.setWorkingDirectory(dir_.path());
-    p.start(RT_CLI, QStringList{"--shipped"} + words);
-    p.waitForFinished(120000);
-    Answer a;
-    a.code = p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -2;
-    a.out = p.readAllStandardOutput();
-    a.error = p.readAllStandardError();
-    a.json = QJsonDocument::fromJson(a.out).object();
-    return a;
-  }
   Answer done(const QStringList& words) {
-    const Answer a = run(words + QStringList{"--json"});
+    const Answer a = run(QStringList{"--shipped"} + words + QStringList{"--json"});
     if (a.code != 0) qWarning("%s", a.error.constData());
     return a;
-  }
-  void write(const QString& name, const QByteArray& text) {
-    QFile f(dir_.filePath(name));
-    QVERIFY(f.open(QIODevice::WriteOnly));
-    f.write(text);
-  }
-  QByteArray read(const QString& name) {
-    QFile f(dir_.filePath(name));
-    return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
   }
   /// Fields of the data lines.
   QList<QList<QByteArray>> rows(const QString& name) {
@@ -53,13 +20,6 @@ class TestCliCloth : public QObject {
       if (!line.isEmpty() && !line.startsWith('#')) out << line.split(',');
     if (!out.isEmpty()) out.removeFirst();
     return out;
-  }
-  void refused(const QStringList& words, int code, const char* says) {
-    const Answer a = run(words);
-    QVERIFY2(a.code == code, (QByteArray::number(a.code) + " " + a.error).constData());
-    QVERIFY(a.out.isEmpty());
-    QVERIFY2(a.error.startsWith("error: ") && a.error.count('\n') == 1, a.error.constData());
-    QVERIFY2(a.error.contains(says), a.error.constData());
   }
 
  private slots:

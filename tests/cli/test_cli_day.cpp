@@ -1,11 +1,6 @@
 // The day by the command line: plans, the rest after an event, job files, and days that cannot be.
-#include <QJsonArray>
-#include <QJsonDocument>
-#include <QJsonObject>
-#include <QProcess>
-#include <QTemporaryDir>
-#include <QtTest>
 
+#include "cli_folder.h"
 #include "run.h"
 
 namespace test_cli_day {
@@ -25,39 +20,8 @@ const QByteArray kDay =
                          "sew": [{"thread": "#2f5d50", "s": 600, "metres": 31.5},
                                  {"thread": "#5f7f3a", "s": 240, "metres": 9}]}]}]})";
 
-class TestCliDay : public QObject {
+class TestCliDay : public QObject, rt::testing::CliFolder {
   Q_OBJECT
-  QTemporaryDir dir_;
-
-  struct Answer {
-    int code = -1;
-    QJsonObject json;
-    QByteArray out, error;
-  };
-  Answer run(const QStringList& words) {
-    QProcess p;
-    p.setWorkingDirectory(dir_.path());
-    p.start(RT_CLI, words);
-    p.waitForFinished(60000);
-    Answer a;
-    a.code = p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -2;
-    a.out = p.readAllStandardOutput();
-    a.error = p.readAllStandardError();
-    a.json = QJsonDocument::fromJson(a.out).object();
-    return a;
-  }
-  void write(const QString& name, const QByteArray& text) {
-    QFile f(dir_.filePath(name));
-    QVERIFY(f.open(QIODevice::WriteOnly));
-    f.write(text);
-  }
-  void refused(const QStringList& words, int code, const char* says) {
-    const Answer a = run(words);
-    QVERIFY2(a.code == code, (QByteArray::number(a.code) + " " + a.error).constData());
-    QVERIFY(a.out.isEmpty());
-    QVERIFY2(a.error.startsWith("error: ") && a.error.count('\n') == 1, a.error.constData());
-    QVERIFY2(a.error.contains(says), a.error.constData());
-  }
   void refusedDay(const char* what, const char* with, const char* says) {
     QByteArray day = kDay;
     QVERIFY2(day.contains(what), what);

@@ -244,6 +244,35 @@ class TestCloth : public QObject {
             QString("%1 %2 %3").arg(c.held_rows).arg(c.before.median_mm).arg(c.after.median_mm)));
   }
 
+  /// Long chains at the limit that end at the edge of the field: whatever has to give way, lengths
+  /// and field hold.
+  void lengthsAndFieldHoldTogether() {
+    std::mt19937 random = testing::seeded(907);
+    for (int i = 0; i < 6; ++i) {
+      Pattern p;
+      p.threadIndex({1});
+      const double half = between(random, 5.9, 5.999), edge = between(random, 6.0, 6.05);
+      for (int k = 0; k <= 300; ++k)
+        p.stitches.push_back({{(k % 2 ? half : -half) + (k > 150 ? (k - 150) * 0.0003 : 0),
+                               -28 + k * between(random, 0.15, 0.2)},
+                              0,
+                              0,
+                              0,
+                              Op::Stitch,
+                              Kind::Satin});
+      const Field field{2 * edge + 0.2, 80};
+      ClothLaw law = knit(random);
+      law.at(ClothFigure::EdgeX).value = 0.3;
+      const ClothCompensation c = compensated(p, law, field);
+      const std::vector<double> was = lengthsOf(p), is = lengthsOf(c.sewn);
+      for (size_t row = 0; row < p.stitches.size(); ++row) {
+        QVERIFY(field.contains(c.sewn.stitches[row].at));
+        if (is[row] > 12 + 1e-9) QVERIFY(was[row] > 12);
+        if (is[row] >= 0 && is[row] < 0.3 - 1e-9) QVERIFY(was[row] < 0.3);
+      }
+    }
+  }
+
   /// Needle points foretold by chance: 95 of 100 lie within the bound.
   void theBoundHoldsWhatItSays() {
     std::mt19937 random = testing::seeded(904);

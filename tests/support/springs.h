@@ -6,21 +6,6 @@
 
 namespace rt::testing {
 
-/// Where each row's needle point lies in the end.
-inline std::vector<Point> sewnOn(MovingCloth& cloth, const Pattern& pattern) {
-  std::vector<std::pair<size_t, size_t>> numbers;
-  NeedleWalk walk;
-  for (size_t row = 0; row < pattern.stitches.size(); ++row) {
-    const Stitch& s = pattern.stitches[row];
-    if (walk.next(s).fresh || s.op == Op::Jump) cloth.cut();
-    if (s.op == Op::Stitch) numbers.emplace_back(row, cloth.needle(s.at));
-  }
-  cloth.settle();
-  std::vector<Point> out(pattern.stitches.size());
-  for (const auto& [row, number] : numbers) out[row] = cloth.lies(number);
-  return out;
-}
-
 /// Thread that lies there, in a frame with these tags.
 inline Scene sceneOf(const Pattern& pattern, const std::vector<Point>& lies,
                      const std::vector<TagPlace>& tags) {

@@ -18,7 +18,6 @@ namespace test_cloth_reading {
 
 using namespace rt;
 using testing::between;
-using testing::sewnOn;
 
 const Field kFrame{84, 76};
 

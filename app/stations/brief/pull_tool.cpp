@@ -4,8 +4,8 @@
 
 #include "actions.h"
 #include "cloth_file.h"
-#include "cloth_swatch.h"
 #include "length.h"
+#include "scan_reading.h"
 #include "shelf.h"
 #include "swatch.h"
 
@@ -68,17 +68,11 @@ PullTool::PullTool(Desk& desk, FileAsker& asker)
   column->addWidget(pair(swatch_, photo_));
   column->addWidget(lesson_);
   column->addWidget(forget_);
-  connect(follow_, &QComboBox::activated, this, &PullTool::choose);
+  connect(follow_, &QComboBox::activated, this,
+          [this](int i) { choose(follow_->itemData(i).toInt()); });
   connect(swatch_, &QPushButton::clicked, this, &PullTool::swatchAsked);
   connect(photo_, &QPushButton::clicked, this, &PullTool::addPhoto);
-  connect(forget_, &QPushButton::clicked, this, [this] {
-    guarded(desk_, [this] {
-      desk_.shop().forgetCloth(desk_.shopFabric().id);
-      photos_.clear();
-      if (desk_.job().sequence.cloth) choose(Drawn);
-      refresh();
-    });
-  });
+  connect(forget_, &QPushButton::clicked, this, &PullTool::forget);
   connect(&desk.studies().movement(), &StudyBase::changed, this, &PullTool::showMovement);
   connect(&desk.studies().clothLesson(), &StudyBase::changed, this, &PullTool::takeLesson);
 }
@@ -96,14 +90,31 @@ ClothKnown PullTool::shown() const {
       desk_.shop().cloth(desk_.shopFabric().id).value_or(startingValues()));
 }
 
+PullTool::Choice PullTool::choiceOf(const std::optional<ClothKnown>& followed) const {
+  if (!followed) return Drawn;
+  if (followed->learned_from == 0) return Starting;
+  return followed == desk_.shop().cloth(desk_.shopFabric().id) ? Learned : Kept;
+}
+
 void PullTool::choose(int choice) {
   guarded(desk_, [&] {
+    if (choice == choiceOf(desk_.job().sequence.cloth)) return;
     std::optional<ClothKnown> cloth;
     if (choice == Starting) cloth = startingValues();
     if (choice == Learned) cloth = desk_.shop().cloth(desk_.shopFabric().id);
-    if (cloth == desk_.job().sequence.cloth) return;
     desk_.change(cloth ? tr("needle points follow the cloth") : tr("needle points as drawn"),
                  actions::onClothKnown(desk_.job(), std::move(cloth), desk_.bench()));
+  });
+}
+
+void PullTool::forget() {
+  guarded(desk_, [this] {
+    desk_.shop().forgetCloth(desk_.shopFabric().id);
+    desk_.studies().clothLesson().reset();  // the same photo teaches again when it is added again
+    photos_.clear();
+    before_.reset();
+    if (desk_.job().sequence.cloth) choose(Drawn);
+    refresh();
   });
 }
 
@@ -112,36 +123,41 @@ void PullTool::addPhoto() {
       asker_.toOpen(this, tr("A photo of the sewn swatch"), tr("Photos (*.png *.jpg *.jpeg)"));
   if (path.isEmpty()) return;
   guarded(desk_, [&] {
-    const std::string file = path.toStdString();
-    if (std::find(photos_.begin(), photos_.end(), file) == photos_.end()) photos_.push_back(file);
     const Fabric& fabric = desk_.shopFabric();
     const Hoop frame = hoopFor(desk_.bench().shop.hoops, desk_.job().plan_settings.hoop);
-    PhotoSetup setup;
-    setup.base.field = frame.field;
-    setup.hoop_tags = frame.tags;
-    setup.hoop_tag_mm = frame.tag_size_mm, setup.tag_height_mm = frame.tag_height_mm;
+    if (!frame.settings.empty() || frame.rail)
+      throw Error("a frame of several settings is not learned in", frame.name,
+                  "choose a plain frame at Hoopings (4), and sew the swatch in it");
+    if (!before_ || before_->fabric != fabric.id) {  // a swatch of its own
+      photos_.clear();
+      before_ = desk_.shop().cloth(fabric.id).value_or(startingValues());
+    }
+    const std::string file = path.toStdString();
+    if (std::find(photos_.begin(), photos_.end(), file) == photos_.end()) photos_.push_back(file);
     desk_.studies().clothLesson().ask(
         {photos_,
-         startingValues(),
+         *before_,
          {std::make_shared<const Pattern>(learningSwatch(fabric).pattern)},
-         setup});
+         frameSetup(frame)});
     refresh();
   });
 }
 
-/// What was learned is the shop's from now on; the job follows it.
+/// What was learned is the shop's from now on; a job that follows its cloth goes on doing so. A
+/// photo that cannot be read is put aside, those before it stay.
 void PullTool::takeLesson() {
   const auto& study = desk_.studies().clothLesson();
-  if (study.state() == StudyState::Failed) photos_.clear();
-  if (study.state() == StudyState::Ready && study.last()) {
+  if (study.state() == StudyState::Failed && !photos_.empty()) photos_.pop_back();
+  if (study.state() == StudyState::Ready && study.last() && !photos_.empty()) {
     guarded(desk_, [&] {
       const ClothKnown known = study.last()->lesson.known;
-      if (desk_.shop().cloth(known.fabric) == known || photos_.empty()) return;
+      if (desk_.shop().cloth(known.fabric) == known) return;
+      const bool follows = choiceOf(desk_.job().sequence.cloth) == Learned;
       desk_.shop().keepCloth(known);
-      if (desk_.shopFabric().id == known.fabric && desk_.job().sequence.cloth) choose(Learned);
+      if (follows && desk_.shopFabric().id == known.fabric) choose(Learned);
     });
   }
-  refresh();
+  if (isVisible()) refresh();
 }
 
 void PullTool::showLesson() {
@@ -166,16 +182,17 @@ void PullTool::showLesson() {
 }
 
 void PullTool::showMovement() {
-  const auto& study = desk_.studies().movement();
-  if (study.running() || !study.last()) {
-    words_->setText(desk_.layout().stitches.empty()
-                        ? tr("Lay something on the cloth at Compose (2) to see how it will lie.")
-                        : tr("Letting the cloth go …"));
-    lens_.show(nullptr);
-    emit lookChanged();
+  const bool bare = desk_.layout().stitches.empty();
+  const auto movement =
+      bare ? nullptr : desk_.studies().movement().resultFor({sequenceOf(desk_.job()), shown()});
+  lens_.show(movement);
+  emit lookChanged();
+  if (!movement) {
+    words_->setText(bare ? tr("Lay something on the cloth at Compose (2) to see how it will lie.")
+                         : tr("Letting the cloth go …"));
     return;
   }
-  const ClothMovement& m = *study.last();
+  const ClothMovement& m = *movement;
   const bool follows = desk_.job().sequence.cloth.has_value();
   const QString aside = tr("Needle points are moved by up to %1").arg(size(m.aside.worst_mm));
   QString words;
@@ -197,22 +214,27 @@ void PullTool::showMovement() {
                            .arg(size(m.bound_mm));
   }
   words_->setText(words);
-  lens_.show(study.last());
-  emit lookChanged();
+}
+
+void PullTool::listChoices() {
+  const std::optional<ClothKnown> known = desk_.shop().cloth(desk_.shopFabric().id);
+  const std::optional<ClothKnown>& followed = desk_.job().sequence.cloth;
+  const Choice now = choiceOf(followed);
+  follow_->clear();
+  follow_->addItem(tr("where they are drawn"), Drawn);
+  follow_->addItem(tr("by starting values of this fabric"), Starting);
+  if (known)
+    follow_->addItem(tr("by what %n swatch(es) taught", nullptr, known->learned_from), Learned);
+  if (now == Kept)
+    follow_->addItem(tr("as learned before, from %n swatch(es)", nullptr, followed->learned_from),
+                     Kept);
+  follow_->setCurrentIndex(follow_->findData(now));
+  forget_->setVisible(known.has_value());
 }
 
 void PullTool::refresh() {
   guarded(desk_, [this] {
-    const std::string& fabric = desk_.shopFabric().id;
-    const std::optional<ClothKnown> known = desk_.shop().cloth(fabric);
-    const std::optional<ClothKnown>& followed = desk_.job().sequence.cloth;
-    const int swatches = known ? known->learned_from : followed ? followed->learned_from : 0;
-    follow_->clear();
-    follow_->addItem(tr("where they are drawn"));
-    follow_->addItem(tr("by starting values of this fabric"));
-    if (swatches > 0) follow_->addItem(tr("by what %n swatch(es) taught", nullptr, swatches));
-    follow_->setCurrentIndex(!followed ? Drawn : followed->learned_from > 0 ? Learned : Starting);
-    forget_->setVisible(known.has_value());
+    listChoices();
     if (!desk_.layout().stitches.empty())
       desk_.studies().movement().ask({sequenceOf(desk_.job()), shown()});
     showMovement();

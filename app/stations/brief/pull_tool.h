@@ -34,12 +34,16 @@ class PullTool : public QWidget {
   void lookChanged();
 
  private:
-  enum Choice { Drawn, Starting, Learned };
+  /// Kept: what the job follows was learned earlier, or in another shop.
+  enum Choice { Drawn, Starting, Learned, Kept };
+  Choice choiceOf(const std::optional<ClothKnown>& followed) const;
   ClothKnown startingValues() const;
   /// The figures of the choice that is shown; the starting values where the job is sewn as drawn.
   ClothKnown shown() const;
   void choose(int choice);
   void addPhoto();
+  void forget();
+  void listChoices();
   void takeLesson();
   void showMovement();
   void showLesson();
@@ -50,7 +54,9 @@ class PullTool : public QWidget {
   QComboBox* follow_;
   QLabel *words_, *lesson_;
   QPushButton *swatch_, *photo_, *forget_;
+  /// Photos of one swatch, the fabric that it is of, and what was known before it was sewn.
   std::vector<std::string> photos_;
+  std::optional<ClothKnown> before_;
   PullLens lens_;
 };
 
