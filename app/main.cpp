@@ -2,18 +2,37 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <cstdio>
+#include <iostream>
 
 #include "application.h"
 #include "error.h"
 #include "look.h"
 #include "main_window.h"
+#include "phone.h"
 #include "shots.h"
+
+namespace {
+
+/// The page for phones from the start: one line says where. Throws Error where it cannot listen.
+void openPhone(rt::MainWindow& window, const rt::PhoneAddress& address) {
+  window.phone().open(address);
+  window.phone().planByItself();
+  std::cout << "{\"phone\": \"" << window.phone().link().toStdString()
+            << "\", \"port\": " << window.phone().address()->port << "}" << std::endl;
+}
+
+bool noDisplay() {
+  return !qEnvironmentVariableIsSet("DISPLAY") && !qEnvironmentVariableIsSet("WAYLAND_DISPLAY");
+}
+
+}  // namespace
 
 int main(int argc, char** argv) {
   for (int i = 1; i < argc; ++i)  // pictures and answers need no display
     if ((qstrcmp(argv[i], "--shots") == 0 || qstrcmp(argv[i], "--help") == 0 ||
          qstrcmp(argv[i], "-h") == 0 || qstrcmp(argv[i], "--version") == 0 ||
-         qstrcmp(argv[i], "-v") == 0) &&
+         qstrcmp(argv[i], "-v") == 0 ||
+         (QByteArray(argv[i]).startsWith("--phone") && noDisplay())) &&
         !qEnvironmentVariableIsSet("QT_QPA_PLATFORM"))
       qputenv("QT_QPA_PLATFORM", "offscreen");
   rt::Application app(argc, argv);
@@ -27,10 +46,18 @@ int main(int argc, char** argv) {
   parser.addOptions({{"demo", "Open the demo job"},
                      {"shots", "Write a picture of every main view into DIR and end", "DIR"},
                      {"demo-scans", "Photograph the demo jobs' hoopings into DIR and end", "DIR"},
+                     {"phone", "Serve the page for phones, from the start", "ADDRESS:PORT"},
                      {"dark", "Dark look"}});
   parser.addPositionalArgument(QStringLiteral("FILE"), QStringLiteral("Job to open"),
                                QStringLiteral("[FILE]"));
   parser.process(app);
+  std::optional<rt::PhoneAddress> phone;
+  try {
+    if (parser.isSet("phone")) phone = rt::parsePhoneAddress(parser.value("phone").toStdString());
+  } catch (const rt::Error& problem) {
+    std::fprintf(stderr, "error: %s\n", problem.what());
+    return 2;
+  }
   try {
     rt::look::setDark(parser.isSet("dark"));
     rt::Bench bench = rt::openBench();
@@ -41,6 +68,7 @@ int main(int argc, char** argv) {
     rt::MainWindow window(desk);
     app.onTrouble = [&desk](const QString& what) { emit desk.failed(what); };
     app.closeOnSignals();
+    if (phone) openPhone(window, *phone);
     window.show();
     const QStringList files = parser.positionalArguments();
     window.begin(files.isEmpty() ? QString() : files[0], parser.isSet("demo"));

@@ -17,6 +17,9 @@
 #include "error.h"
 #include "hoopings_station.h"
 #include "job_file.h"
+#include "machine_now.h"
+#include "phone.h"
+#include "phone_dialog.h"
 #include "sew_station.h"
 #include "swatch.h"
 
@@ -49,7 +52,8 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
       thread_(new WorkThread(board_)),
       cloth_(new ClothView(desk)),
       verdict_(new VerdictPanel(desk, board_)),
-      ribbon_(new SewRibbon(desk)) {
+      ribbon_(new SewRibbon(desk)),
+      phone_(new Phone(desk, desk.bench().data, desk.stateFolder(), this)) {
   setMinimumSize(1024, 680);
   resize(1280, 800);
   setAcceptDrops(true);
@@ -95,6 +99,7 @@ MainWindow::MainWindow(Desk& desk, std::unique_ptr<FileAsker> asker)
   desk.on(Part::Job | Part::View | Part::Selection, this, &MainWindow::refreshTop);
   connect(&desk.undo(), &History::indexChanged, this, &MainWindow::refreshTop);
   desk.on(Part::Plan, this, &MainWindow::askOfCloth);
+  desk.on(Part::Machine | Part::Record | Part::Rows, this, &MainWindow::showCall);
   connect(&desk, &Desk::said, this, [this](const QString& text) { tell(text, false); });
   connect(&desk, &Desk::failed, this, [this](const QString& text) { tell(text, true); });
   go(Station::Brief);
@@ -135,8 +140,13 @@ QWidget* MainWindow::buildTop() {
   unit_->setToolTip(tr("Exchange millimetres and inches (Ctrl+U)"));
   saved_ = new QLabel;
   saved_->setFont(look::text(9.5));
+  call_ = new QLabel;
+  call_->setObjectName(QStringLiteral("nextHand"));
+  call_->setFont(look::figures(10, true));
+  call_->setToolTip(tr("When a machine needs a hand next"));
   row->addWidget(title_);
   row->addWidget(facts_);
+  row->addWidget(call_);
   row->addStretch();
   row->addWidget(field_);
   row->addStretch();
@@ -250,6 +260,8 @@ void MainWindow::buildJobActions() {
 }
 
 void MainWindow::buildSewingActions() {
+  action(tr("Phone at the machine: page with scan, machines and sheets …"), {},
+         [this] { showPhone(); });
   action(tr("Play the sewing, or pause"), QKeySequence(tr("Ctrl+Space")),
          [this] { ribbon_->play(); });
   action(tr("Play faster"), QKeySequence(tr("Ctrl+.")), [this] {
@@ -305,6 +317,17 @@ void MainWindow::call(const QString& words) {
     tray_->show();
     tray_->showMessage(tr("The machine needs you"), words);
   }
+}
+
+void MainWindow::showCall() {
+  const QString words = nextCallWords(desk_);
+  if (words != call_->text()) call_->setText(words);
+}
+
+void MainWindow::showPhone() {
+  if (!phoneDialog_) phoneDialog_ = new PhoneDialog(desk_, *phone_, this);
+  phoneDialog_->show();
+  phoneDialog_->raise();
 }
 
 void MainWindow::takeInstead(const Job& job, Station station, const QString& words) {

@@ -18,6 +18,8 @@ namespace rt {
 class AlignStation;
 class ComposeStation;
 class DensityStation;
+class Phone;
+class PhoneDialog;
 class SewStation;
 
 class MainWindow : public QMainWindow {
@@ -44,6 +46,7 @@ class MainWindow : public QMainWindow {
   DensityStation& density();
   AlignStation& align();
   SewStation& sew();
+  Phone& phone() { return *phone_; }
 
  protected:
   void closeEvent(QCloseEvent* event) override;
@@ -73,6 +76,9 @@ class MainWindow : public QMainWindow {
   std::vector<Command> commands() const;
   void tell(const QString& text, bool problem);
   void refreshTop();
+  /// When a machine needs a hand next, on every station.
+  void showCall();
+  void showPhone();
   /// Another job in place of the one in hand, which is kept first.
   void takeInstead(const Job& job, Station station, const QString& words);
   bool mayLeave();
@@ -91,7 +97,9 @@ class MainWindow : public QMainWindow {
   SewRibbon* ribbon_;
   CommandField* field_;
   ChoiceBar* choice_;
-  QLabel *title_, *facts_, *saved_, *notice_;
+  QLabel *title_, *facts_, *call_, *saved_, *notice_;
+  Phone* phone_;
+  PhoneDialog* phoneDialog_ = nullptr;
   QPushButton *undoButton_, *unit_;
   QSystemTrayIcon* tray_ = nullptr;
   QTimer noticeTimer_;

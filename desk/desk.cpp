@@ -164,10 +164,7 @@ void Desk::connectParts() {
   connect(&scans_, &ScanTable::changed, this, [this] { tell(Part::Scan); });
   connect(&scans_, &ScanTable::failed, this, &Desk::failed);
   connect(&camera_, &ClothCamera::changed, this, [this] { tell(Part::Scan); });
-  scans_.useLenses([this](const std::string& camera) {
-    const auto lens = knownLens(state_ / kLensFile, camera);
-    return lens ? lens->prior() : LensPrior{};
-  });
+  scans_.useLenses([this](const std::string& camera) { return lensOf(camera); });
   connect(&scans_, &ScanTable::lensSeen, this,
           [this](const std::string& camera, double k1, double sigma) {
             learnLens(state_ / kLensFile, camera, k1, sigma);
@@ -290,8 +287,12 @@ void Desk::goWhereItStopped() {
 
 /// Scans are of the hooping in hand, and are held against its marks and its frame.
 void Desk::holdScans() {
-  const Hooping* h = currentHooping();
-  if (!h) return scans_.hold(std::nullopt);
+  scans_.hold(scanHeld(moment_.hooping));
+}
+
+std::optional<ScanTable::Held> Desk::scanHeld(int hooping) const {
+  const Hooping* h = hoopingAt(hooping);
+  if (!h) return std::nullopt;
   Hoop frame{h->hoop_id, h->hoop_id, fieldOf(*h)};
   for (const Hoop& known : bench().shop.hoops)
     if (known.id == h->hoop_id) frame = known;
@@ -303,7 +304,12 @@ void Desk::holdScans() {
   held.meant = intendedPlace(h->settings.front());
   for (const Mark& m : expectedMarks(*h)) held.names[std::to_string(tagOfMark(m.id))] = m.id;
   if (oneTag_) held.names = {{std::to_string(oneTag_->id), "tag " + std::to_string(oneTag_->id)}};
-  scans_.hold(std::move(held));
+  return held;
+}
+
+LensPrior Desk::lensOf(const std::string& camera) const {
+  const auto lens = knownLens(state_ / kLensFile, camera);
+  return lens ? lens->prior() : LensPrior{};
 }
 
 std::optional<LearnedLens> Desk::lens() const {
@@ -681,6 +687,13 @@ bool Desk::sewnThrough(int hooping) const {
   const Hooping* h = hoopingAt(hooping);
   return h && std::all_of(h->settings.begin(), h->settings.end(),
                           [&](const PlanSetting& s) { return sewn(hooping, s.index).done; });
+}
+
+std::vector<int> Desk::hoopingsSewn() const {
+  std::vector<int> out;
+  for (int h = 1; hoopingAt(h); ++h)
+    if (sewnThrough(h)) out.push_back(h);
+  return out;
 }
 
 const Hooping* Desk::hoopingAt(int index) const {

@@ -43,6 +43,10 @@ class Desk : public QObject {
   const ClothCamera& camera() const { return camera_; }
   ScanTable& scans() { return scans_; }
   const ScanTable& scans() const { return scans_; }
+  /// What a scan of a hooping of the plan in hand is held against; unset: there is no such hooping.
+  std::optional<ScanTable::Held> scanHeld(int hooping) const;
+  /// What is known of a camera's lens.
+  LensPrior lensOf(const std::string& camera) const;
   SeamCheck& seams() { return seams_; }
   const SeamCheck& seams() const { return seams_; }
   /// Of the camera of the scan that is looked at; unset: nothing was learned.
@@ -56,6 +60,8 @@ class Desk : public QObject {
   /// Measures them in the scan that is looked at; they go into the ledger.
   void checkSeams();
 
+  /// Where it keeps what is the program's own.
+  const std::filesystem::path& stateFolder() const { return state_; }
   /// Machines that stay on, found in the folder of this desk's machines.
   QVector<MachineFound> machinesFound() const;
 
@@ -174,6 +180,8 @@ class Desk : public QObject {
   Record::Sewn sewn(int hooping, int setting = 1) const { return moment_.sewnAt(hooping, setting); }
   /// Whether all settings of a hooping are sewn.
   bool sewnThrough(int hooping) const;
+  /// Those of the plan in hand that are.
+  std::vector<int> hoopingsSewn() const;
   std::vector<Mark> marksOf(int hooping) const { return record().marks(keyOf(hooping)); }
   void addMark(int hooping, Mark mark);
   void clearMarks(int hooping);

@@ -78,6 +78,8 @@ MachineLink::~MachineLink() {
 }
 
 void MachineLink::setPhase(Phase phase) {
+  if (phase != phase_) since_ = QDateTime::currentDateTime();
+  if (phase != Phase::Away && phase != Phase::Connecting) cutOff_ = false;
   phase_ = phase;
   emit phaseChanged();
 }
@@ -85,6 +87,9 @@ void MachineLink::setPhase(Phase phase) {
 void MachineLink::gone(const QString& why) {
   const bool loaded = rows_ > 0 && phase_ != Phase::Done;
   phase_ = Phase::Away;
+  since_ = QDateTime::currentDateTime();
+  speedUp_ = 1;
+  cutOff_ = cutOff_ || loaded;
   socket_.abort();
   inbox_.clear();
   if (process_.state() != QProcess::NotRunning) process_.kill();
@@ -222,6 +227,7 @@ void MachineLink::askTruth() {
   send({{"do", "truth"}});
 }
 void MachineLink::setSpeedUp(double times) {
+  speedUp_ = times;
   send({{"do", "speed"}, {"times", times}});
 }
 

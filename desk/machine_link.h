@@ -1,6 +1,7 @@
 // The window's end of the machine's wire: starts the stand-in and talks to it. No widgets.
 #pragma once
 
+#include <QDateTime>
 #include <QJsonArray>
 #include <QJsonObject>
 #include <QObject>
@@ -119,6 +120,12 @@ class MachineLink : public QObject {
   void hear(const QByteArray& bytes);
 
   Phase phase() const { return phase_; }
+  /// When it came into this phase, by this computer's clock.
+  const QDateTime& since() const { return since_; }
+  /// How many times as fast as sewing the machine's time passes; only practice machines know this.
+  double speedUp() const { return speedUp_; }
+  /// Whether it went away while something was loaded, and was not met again.
+  bool cutOff() const { return cutOff_; }
   /// As it was greeted.
   const QString& machineName() const { return name_; }
   const QString& machineId() const { return id_; }
@@ -174,6 +181,9 @@ class MachineLink : public QObject {
   QByteArray inbox_;
   QString key_;
   Phase phase_ = Phase::Away;
+  QDateTime since_ = QDateTime::currentDateTime();
+  double speedUp_ = 1;
+  bool cutOff_ = false;
   MachineEvent last_;
   QString name_, id_;
   std::optional<MachineState> state_;

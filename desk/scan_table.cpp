@@ -7,6 +7,28 @@ namespace {
 
 constexpr size_t kLensTags = 4;
 
+/// Marks that a photo should show and does not. Of a tag that is the only mark nothing is missing.
+std::vector<std::string> missingIn(const ScanTable::Held& held, const PhotoReading& photo) {
+  std::vector<std::string> out;
+  if (!photo.found.corners.empty()) return out;
+  const auto seen = [&](const std::string& id) {
+    return std::any_of(photo.found.marks.begin(), photo.found.marks.end(),
+                       [&](const PhotoMark& m) { return m.mark.id == id; });
+  };
+  const auto named = [&](const std::string& id) {
+    const auto name = held.names.find(id);
+    return name == held.names.end() ? id : name->second;
+  };
+  for (const CrossPlace& c : held.setup.crosses)
+    if (!seen(c.name)) out.push_back(named(c.name));
+  for (const SewnLinePlace& l : held.setup.lines)
+    for (const std::string& end : {l.knot_name, l.end_name})
+      if (!seen(end)) out.push_back(named(end));
+  for (const TagPlace& t : held.setup.cloth_tags)
+    if (!seen(std::to_string(t.id))) out.push_back(named(std::to_string(t.id)));
+  return out;
+}
+
 }  // namespace
 
 ScanTable::ScanTable(JobDocument& document, QObject* parent)
@@ -94,9 +116,9 @@ const ScanTaken* ScanTable::shown() const {
   return all.empty() ? nullptr : all.back();
 }
 
-bool ScanTable::old(const ScanTaken& scan) const {
-  return held_ && !scan.scan.shot.empty() &&
-         scan.scan.shot < document_.work().record.clampedSince(held_->key, held_->settings);
+bool ScanTable::old(const Held& held, const Scan& scan) const {
+  return !scan.shot.empty() &&
+         scan.shot < document_.work().record.clampedSince(held.key, held.settings);
 }
 
 PhotoSetup ScanTable::setup() const {
@@ -148,51 +170,54 @@ void ScanTable::takeReading() {
   }
   if (read_.state() == StudyState::Ready && scan && scan->scan.id == unread_ && reading()) {
     unread_.clear();
-    const PhotoReading& photo = reading()->photo;
-    if (photo.found.plane && photo.found.plane_tags.size() >= kLensTags) {
-      const LensPrior own = photo.found.plane->lensByItself();
-      emit lensSeen(scan->scan.camera, own.k1, own.sigma);
-    }
-    const std::string read = newId();
-    if (old(*scan)) {
-      emit failed(
-          tr("This photo is older than the clamping of the cloth: it is shown, not "
-             "measured. Take another."));
-    } else {
-      document_.add(ScanRead{held_->key, nowUtc(), scan->scan.id, read,
-                             photo.problem ? photo.problem->problem() : std::string(),
-                             missingIn(photo)});
-      if (!photo.problem) keepMarks(read);
-    }
+    const Held held = *held_;  // what is kept may bring another hooping in hand
+    const Scan of = scan->scan;
+    const auto read = reading();
+    const std::string why = keepReading(held, of, *read);
+    if (!why.empty() && old(held, of)) emit failed(QString::fromStdString(why));
   }
   emit changed();
 }
 
-/// Marks that the scan should show and does not. Of a tag that is the only mark nothing is missing.
-std::vector<std::string> ScanTable::missingIn(const PhotoReading& photo) const {
-  std::vector<std::string> out;
-  if (!photo.found.corners.empty()) return out;
-  const auto seen = [&](const std::string& id) {
-    return std::any_of(photo.found.marks.begin(), photo.found.marks.end(),
-                       [&](const PhotoMark& m) { return m.mark.id == id; });
-  };
-  const auto named = [&](const std::string& id) {
-    const auto name = held_->names.find(id);
-    return name == held_->names.end() ? id : name->second;
-  };
-  for (const CrossPlace& c : held_->setup.crosses)
-    if (!seen(c.name)) out.push_back(named(c.name));
-  for (const SewnLinePlace& l : held_->setup.lines)
-    for (const std::string& end : {l.knot_name, l.end_name})
-      if (!seen(end)) out.push_back(named(end));
-  for (const TagPlace& t : held_->setup.cloth_tags)
-    if (!seen(std::to_string(t.id))) out.push_back(named(std::to_string(t.id)));
-  return out;
+std::string ScanTable::keep(const Held& held, Scan scan, const ScanReading& reading) {
+  scan.id = newId();
+  const bool here = held_ && held_->key == held.key;
+  if (here) {
+    shown_ = scan.id;
+    unread_.clear();
+    hints_.clear();
+    guides_.clear();
+  }
+  document_.add(ScanTaken{held.key, nowUtc(), scan});
+  const std::string why = keepReading(held, scan, reading);
+  if (here) ask();
+  emit changed();
+  return why;
 }
 
-void ScanTable::keepMarks(const std::string& read) {
-  const PhotoAlignment& found = reading()->photo.found;
-  const Transform back = held_->meant.inverse().value_or(Transform{});
+/// What a scan says of the cloth goes into the record. Why it says nothing; empty: it does.
+std::string ScanTable::keepReading(const Held& held, const Scan& scan, const ScanReading& reading) {
+  const PhotoReading& photo = reading.photo;
+  if (photo.found.plane && photo.found.plane_tags.size() >= kLensTags) {
+    const LensPrior own = photo.found.plane->lensByItself();
+    emit lensSeen(scan.camera, own.k1, own.sigma);
+  }
+  if (old(held, scan))
+    return tr("This photo is older than the clamping of the cloth: it is shown, not "
+              "measured. Take another.")
+        .toStdString();
+  const std::string read = newId();
+  document_.add(ScanRead{held.key, nowUtc(), scan.id, read,
+                         photo.problem ? photo.problem->problem() : std::string(),
+                         missingIn(held, photo)});
+  if (photo.problem) return photo.problem->what();
+  keepMarks(held, read, photo);
+  return {};
+}
+
+void ScanTable::keepMarks(const Held& held, const std::string& read, const PhotoReading& photo) {
+  const PhotoAlignment& found = photo.found;
+  const Transform back = held.meant.inverse().value_or(Transform{});
   // several: the record tells all of them at once
   std::vector<Mark> marks;
   for (const PhotoMark& m : found.marks) marks.push_back(m.mark);
@@ -203,10 +228,10 @@ void ScanTable::keepMarks(const std::string& read) {
   }
   const int kept = static_cast<int>(marks.size());
   for (Mark m : marks) {
-    if (const auto name = held_->names.find(m.id); name != held_->names.end()) m.id = name->second;
+    if (const auto name = held.names.find(m.id); name != held.names.end()) m.id = name->second;
     m.layout = back(m.layout);
     m.shared_by = read;
-    document_.add(MarkFound{held_->key, nowUtc(), std::move(m), read});
+    document_.add(MarkFound{held.key, nowUtc(), std::move(m), read});
   }
   emit marked(kept);
 }

@@ -29,6 +29,10 @@ class ScanTable : public QObject {
   /// Takes a photo in; read in the background, kept as a scan of the hooping in hand, and then read
   /// for marks. `failed` says why it is none.
   void take(std::string bytes, const QString& name, const QString& file_time);
+  /// A scan of any hooping that was read elsewhere against what it is held against: it and what it
+  /// says of the cloth go into the record as those that are taken in here. Why it says nothing;
+  /// empty: it does.
+  std::string keep(const Held& held, Scan scan, const ScanReading& reading);
   /// Another of the hooping's scans is looked at; no mark changes by that.
   void choose(std::string scan);
   /// Reads the scan in hand for marks once more.
@@ -67,7 +71,7 @@ class ScanTable : public QObject {
   void stop();
   /// Whether a scan was taken before the cloth was clamped as it is: it may be looked at, it is no
   /// base for an alignment.
-  bool old(const ScanTaken& scan) const;
+  bool old(const ScanTaken& scan) const { return held_ && old(*held_, scan.scan); }
 
  signals:
   void changed();
@@ -87,8 +91,9 @@ class ScanTable : public QObject {
   void ask();
   void takeIn();
   void takeReading();
-  void keepMarks(const std::string& read);
-  std::vector<std::string> missingIn(const PhotoReading& photo) const;
+  bool old(const Held& held, const Scan& scan) const;
+  std::string keepReading(const Held& held, const Scan& scan, const ScanReading& reading);
+  void keepMarks(const Held& held, const std::string& read, const PhotoReading& photo);
   void findUnread();
   PhotoSetup setup() const;
 

@@ -161,6 +161,17 @@ Photo Photo::fromPixels(int width, int height, const std::vector<uint8_t>& bgr) 
   return photo;
 }
 
+Photo Photo::within(int px) const {
+  const int side = std::max(width(), height());
+  if (side <= px) return *this;
+  const double by = static_cast<double>(px) / side;
+  cv::Mat small;
+  cv::resize(pixels_->bgr, small, {}, by, by, cv::INTER_AREA);
+  Photo out;
+  out.pixels_ = std::make_shared<Pixels>(withGrey(std::move(small)));
+  return out;
+}
+
 int Photo::width() const {
   return pixels_->grey.cols;
 }

@@ -31,6 +31,8 @@ class Photo {
   /// From rows of blue, green and red bytes.
   static Photo fromPixels(int width, int height, const std::vector<uint8_t>& bgr);
 
+  /// The same picture, at most so many px a side: for a first look, not to measure by.
+  Photo within(int px) const;
   /// The whole of it as bytes of a JPEG file; quality 1 to 100.
   std::string jpeg(int quality) const;
 

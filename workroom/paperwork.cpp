@@ -46,4 +46,14 @@ JobSheetOptions jobSheetOf(const Job& job, const Pattern& layout, const HoopingP
   return o;
 }
 
+HoopingSheetOptions hoopingSheetsOf(const Job& job, const Bench& bench, std::vector<int> done) {
+  HoopingSheetOptions out;
+  out.title = job.title;
+  out.shelf = bench.shop.threads;
+  out.time = bench.shop.time;
+  out.materials = materialLines(job.brief, bench);
+  out.done = std::move(done);
+  return out;
+}
+
 }  // namespace rt

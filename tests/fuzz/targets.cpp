@@ -1,8 +1,12 @@
 #include "targets.h"
 
+#include <QTcpSocket>
 #include <QTemporaryDir>
+#include <thread>
 
 #include "artwork.h"
+#include "cloth_file.h"
+#include "data_folder.h"
 #include "error.h"
 #include "exchange.h"
 #include "file_io.h"
@@ -12,7 +16,9 @@
 #include "ledger_store.h"
 #include "length.h"
 #include "machine_link.h"
+#include "page_server.h"
 #include "pattern_bytes.h"
+#include "placed_layout.h"
 #include "server.h"
 #include "shop_data.h"
 #include "stitch_file.h"
@@ -89,6 +95,37 @@ void operatorLines(const std::string& bytes) {
     (void)server.heard(line);
 }
 
+/// Bytes as a stranger sends them, over a real connection to a real server. What it answers does
+/// not matter; it has to stand there for the next.
+void phoneRequest(const std::string& bytes) {
+  static PageServer server([] {
+    PageServer::Setup setup;
+    setup.address = parsePhoneAddress("127.0.0.1:0");
+    setup.pages = {{"/", {"page", "text/html"}}};
+    setup.key = "fuzzfuzzfuzzfuzzfuzzfu";
+    setup.asked = [](const Asked& asked) {
+      std::thread([asked] { asked.reply({200, "{}", "application/json"}); }).detach();
+    };
+    return setup;
+  }());
+  QTcpSocket socket;
+  socket.connectToHost(QStringLiteral("127.0.0.1"), server.address().port);
+  if (!socket.waitForConnected(5000)) throw std::runtime_error("the server is gone");
+  std::string head = bytes;
+  const std::string port = std::to_string(server.address().port);
+  for (size_t at = head.find("PORT"); at != std::string::npos; at = head.find("PORT"))
+    head.replace(at, 4, port);
+  socket.write(head.data(), static_cast<qint64>(head.size()));
+  socket.waitForBytesWritten(1000);
+  if (head.find("\r\n\r\n") != std::string::npos) socket.waitForReadyRead(100);
+  socket.abort();
+}
+
+void clothFile(const std::string& bytes) {
+  static const std::filesystem::path data = dataFolder();
+  (void)readCloth(fileOf(bytes, "c.json"), data);
+}
+
 }  // namespace
 
 const std::vector<Target>& targets() {
@@ -106,7 +143,10 @@ const std::vector<Target>& targets() {
       {"length", [](const std::string& b) { (void)parseLength_mm(b); }},
       {"ledger-entry", [](const std::string& b) { (void)ledgerEntryFrom(b); }},
       {"machine", machineLines},
-      {"operator", operatorLines}};
+      {"operator", operatorLines},
+      {"phone-request", phoneRequest},
+      {"cloth-file", clothFile},
+      {"placed-layout", [](const std::string& b) { (void)readPlace(fileOf(b, "a.json")); }}};
   return all;
 }
 

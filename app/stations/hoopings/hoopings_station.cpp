@@ -435,14 +435,9 @@ void HoopingsStation::askAndWriteSheets() {
 HoopingSheets HoopingsStation::makeSheets(const QString& path) const {
   if (!desk_.planCurrent())
     throw Error("there is no current plan", "sheets", "plan the hoopings first (Ctrl+P)");
-  HoopingSheetOptions o;
-  o.title = desk_.job().title;
-  o.shelf = desk_.bench().shop.threads;
-  o.time = desk_.bench().shop.time;
-  o.materials = materialLines(desk_.job().brief, desk_.bench());
-  for (const Hooping& h : desk_.plan()->hoopings)
-    if (desk_.sewnThrough(h.index)) o.done.push_back(h.index);
-  return writeHoopingSheets(*desk_.plan(), o, path.toStdString());
+  return writeHoopingSheets(*desk_.plan(),
+                            hoopingSheetsOf(desk_.job(), desk_.bench(), desk_.hoopingsSewn()),
+                            path.toStdString());
 }
 
 void HoopingsStation::writeSheets(const QString& path) {

@@ -2,10 +2,10 @@
 
 #include <QApplication>
 #include <QPainter>
-#include <QTime>
 
 #include "file_io.h"
 #include "hooping_place.h"
+#include "machine_now.h"
 #include "needles.h"
 #include "thread_list.h"
 #include "thread_shelf.h"
@@ -248,57 +248,17 @@ void SewStation::showChecks() {
   checks_->addWidget(row);
 }
 
-NextWait SewStation::aheadOf(size_t row) const {
-  const auto& sent = desk_.run().sent();
-  Threaded on;
-  if (link_.needles() > 1 && link_.state())
-    for (const QString& thread : link_.state()->needles)
-      if (const auto colour = Colour::parsed(thread.toStdString())) on.needles.push_back(*colour);
-  on.take = desk_.threadTake();
-  on.bobbin_mm = desk_.bench().shop.bobbin_mm;
-  on.bobbin_from = desk_.run().bobbinFrom();
-  return nextWait(sent->rows, row, on, desk_.bench().shop.time);
-}
-
-/// As the shelf calls it; the machine knows colours by their hex alone.
-QString SewStation::threadName(const QString& hex) const {
-  const auto colour = Colour::parsed(hex.toStdString());
-  const auto match =
-      colour ? nearestThread(desk_.bench().shop.threads, *colour) : std::optional<ShelfMatch>();
-  return match ? QString::fromStdString(match->thread->name) : hex;
-}
-
-/// "Needs you at 14:32: thread reed green".
-QString SewStation::callWords(const NextWait& wait) const {
-  const double seconds = wait.seconds / std::max(0.1, faults_->speed());
-  const QString at =
-      QTime::currentTime().addSecs(static_cast<int>(seconds)).toString(QStringLiteral("hh:mm"));
-  QString why;
-  switch (wait.why) {
-    case Wait::Thread:
-      why = tr("thread %1").arg(threadName(QString::fromStdString(wait.thread.hex())));
-      break;
-    case Wait::Stop:
-      why = tr("a stop");
-      break;
-    case Wait::Bobbin:
-      why = tr("an empty bobbin");
-      break;
-    case Wait::Done:
-      why = tr("it is done");
-      break;
-  }
-  return tr("Needs you at %1: %2").arg(at, why);
-}
-
 void SewStation::showNext() {
   using Phase = MachineLink::Phase;
   const auto& sent = desk_.run().sent();
   const Phase phase = link_.phase();
   const bool shown = sent && (phase == Phase::Sewing || phase == Phase::Loaded);
   next_->setVisible(shown);
-  if (shown)
-    next_->setText(callWords(aheadOf(phase == Phase::Sewing ? link_.row() : desk_.resumeRow())));
+  if (!shown) return;
+  const MachineCall call =
+      callAhead(desk_, phase == Phase::Sewing ? link_.row() : desk_.resumeRow());
+  next_->setText(tr("Needs you at %1: %2")
+                     .arg(call.at.toString(QStringLiteral("hh:mm")), callWords(desk_, call)));
 }
 
 void SewStation::showSpools() {
@@ -399,7 +359,7 @@ void SewStation::onPhase() {
                    (looked() || phase == Phase::ColourWait) && desk_.planCurrent() && !against);
   const size_t row = loaded && phase != Phase::Sewing ? desk_.resumeRow() : 0;
   sew_->setText(phase == Phase::ColourWait
-                    ? tr("Threaded %1: go on").arg(threadName(link_.thread()))
+                    ? tr("Threaded %1: go on").arg(threadName(desk_, link_.thread()))
                 : phase == Phase::Paused ? tr("Go on")
                 : phase == Phase::Sewing ? tr("Sewing …")
                 : row > 0                ? tr("Go on from row %1").arg(row)
@@ -473,12 +433,12 @@ QString SewStation::phaseWords() const {
       return looked() ? tr("Sent, and read back the same. Trace it, then sew.")
                       : tr("Sent, and read back the same. Look, tick, then sew.");
     case Phase::Sewing:
-      return tr("Sewing %1 …").arg(threadName(link_.thread()));
+      return tr("Sewing %1 …").arg(threadName(desk_, link_.thread()));
     case Phase::Paused:
       return tr("Paused at stitch %1.").arg(link_.stitch());
     case Phase::ColourWait:
       return tr("Stopped for thread %1. Raise the foot before threading.")
-          .arg(threadName(link_.thread()));
+          .arg(threadName(desk_, link_.thread()));
     case Phase::Broken: {
       const size_t back = desk_.bench().shop.practice.resume_overlap_stitches;
       switch (link_.last().kind) {

@@ -52,9 +52,6 @@ class SewStation : public StationPanel {
   void showProgress();
   bool looked() const;
   QString phaseWords() const;
-  QString threadName(const QString& hex) const;
-  QString callWords(const NextWait& wait) const;
-  NextWait aheadOf(size_t row) const;
   void sendOn();
 
   FileAsker& asker_;
