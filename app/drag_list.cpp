@@ -2,8 +2,14 @@
 
 #include <QDropEvent>
 #include <QKeyEvent>
+#include <QMouseEvent>
 
 namespace rt {
+namespace {
+
+constexpr int kRoomAroundIcon = 12;
+
+}  // namespace
 
 DragList::DragList(QWidget* parent) : QListWidget(parent) {
   setFrameShape(QFrame::NoFrame);
@@ -26,7 +32,28 @@ void DragList::dropEvent(QDropEvent* event) {
   emit rowMoved(from, to, event->modifiers() & Qt::ShiftModifier);
 }
 
+/// The row whose picture lies there; -1: none.
+int DragList::iconAt(QPoint at) const {
+  const QListWidgetItem* under = itemAt(at);
+  if (!under || under->icon().isNull()) return -1;
+  const int left = visualItemRect(under).left();
+  return at.x() >= left && at.x() < left + iconSize().width() + kRoomAroundIcon ? row(under) : -1;
+}
+
+void DragList::mousePressEvent(QMouseEvent* event) {
+  pressed_ = event->button() == Qt::LeftButton ? iconAt(event->position().toPoint()) : -1;
+  QListWidget::mousePressEvent(event);
+}
+
+void DragList::mouseReleaseEvent(QMouseEvent* event) {
+  QListWidget::mouseReleaseEvent(event);
+  const int pressed = std::exchange(pressed_, -1);
+  if (pressed >= 0 && iconAt(event->position().toPoint()) == pressed) emit iconClicked(pressed);
+}
+
 void DragList::keyPressEvent(QKeyEvent* event) {
+  if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && currentRow() >= 0)
+    return emit iconClicked(currentRow());
   const int by = event->key() == Qt::Key_Up ? -1 : event->key() == Qt::Key_Down ? 1 : 0;
   if (by == 0 || !(event->modifiers() & Qt::AltModifier)) return QListWidget::keyPressEvent(event);
   const int from = currentRow(), to = from + by;

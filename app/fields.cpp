@@ -25,7 +25,8 @@ void LengthEdit::setValue_mm(double mm, bool inches) {
   inches_ = inches;
   const QString metric = QString::fromStdString(formatMillimetres(mm, 2)),
                 imperial = QString::fromStdString(formatInches(mm));
-  line_->setText(inches ? imperial : metric);
+  shown_ = inches ? imperial : metric;
+  line_->setText(shown_);
   line_->setModified(false);
   other_->setText(inches ? metric : imperial);
   QPalette p = other_->palette();
@@ -33,13 +34,24 @@ void LengthEdit::setValue_mm(double mm, bool inches) {
   other_->setPalette(p);
 }
 
+/// A sum that goes on from what is shown goes on from the value itself, not from its rounded
+/// picture.
+double LengthEdit::understood_mm() const {
+  const Unit unit = inches_ ? Unit::Inch : Unit::Millimetre;
+  QString typed = line_->text().trimmed();
+  const QString rest = typed.startsWith(shown_) ? typed.mid(shown_.size()).trimmed() : QString();
+  if (!shown_.isEmpty() && typed == shown_) return value_;
+  if (!rest.isEmpty() && QStringLiteral("+-−").contains(rest[0]))
+    return value_ + parseLength_mm(rest.toStdString(), unit);
+  typed.remove(QStringLiteral("≈"));
+  return parseLength_mm(typed.toStdString(), unit);
+}
+
 void LengthEdit::read() {
   if (!line_->isModified()) return;
   line_->setModified(false);
   try {
-    QString typed = line_->text();
-    typed.remove(QStringLiteral("≈"));
-    const double mm = parseLength_mm(typed.toStdString(), inches_ ? Unit::Inch : Unit::Millimetre);
+    const double mm = understood_mm();
     if (std::abs(mm) > 100000) throw Error("too long", "", "");
     setValue_mm(mm, inches_);
     emit edited(mm);

@@ -26,9 +26,11 @@ class LengthEdit : public QWidget {
 
  private:
   void read();
+  double understood_mm() const;
   QLineEdit* line_;
   QLabel* other_;
   double value_ = 0;
+  QString shown_;  ///< What stands for the value, perhaps rounded.
   bool inches_ = false;
 };
 

@@ -13,12 +13,20 @@
 
 namespace {
 
-/// The page for phones from the start: one line says where. Throws Error where it cannot listen.
+/// The page for phones from the start. One line says where, as soon as the job is in hand. Throws
+/// Error where it cannot listen.
 void openPhone(rt::MainWindow& window, const rt::PhoneAddress& address) {
   window.phone().open(address);
-  window.phone().planByItself();
-  std::cout << "{\"phone\": \"" << window.phone().link().toStdString()
-            << "\", \"port\": " << window.phone().address()->port << "}" << std::endl;
+  QObject::connect(
+      &window, &rt::MainWindow::begun, &window,
+      [&window] {
+        rt::Phone& phone = window.phone();
+        phone.planByItself();
+        if (!phone.isOpen()) return;
+        std::cout << "{\"phone\": \"" << phone.link().toStdString()
+                  << "\", \"port\": " << phone.address()->port << "}" << std::endl;
+      },
+      Qt::SingleShotConnection);
 }
 
 bool noDisplay() {

@@ -483,7 +483,12 @@ void MainWindow::begin(const QString& path, bool demo) {
       };
     }
     QMetaObject::invokeMethod(
-        this, [this, then] { guarded(desk_, then); }, Qt::QueuedConnection);
+        this,
+        [this, then] {
+          guarded(desk_, then);
+          emit begun();
+        },
+        Qt::QueuedConnection);
   });
 }
 

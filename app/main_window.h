@@ -42,6 +42,11 @@ class MainWindow : public QMainWindow {
   bool save();
   bool saveAs();
 
+ signals:
+  /// What `begin` was given stands in the window, or it was said why not.
+  void begun();
+
+ public:
   ComposeStation& compose();
   DensityStation& density();
   AlignStation& align();

@@ -1,11 +1,13 @@
 #include "sew_ribbon.h"
 
+#include <QContextMenuEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
 
 #include "look.h"
+#include "thread_picker.h"
 #include "thread_shelf.h"
 #include "verdicts.h"
 
@@ -39,7 +41,8 @@ SewRibbon::SewRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
       tr("The job as time. Left and right arrows go through the sewing, Escape shows all."));
   setToolTip(
       tr("Drag along the ribbon to see the cloth at that moment. Space plays, Left and Right go "
-         "on, Ctrl+Right is one stitch, Page Down the next colour, T the next trim, Escape shows "
+         "on, Ctrl+Right is one stitch, Page Down the next colour, T the next trim, a click with "
+         "the right button gives the colour another thread, Escape shows "
          "all"));
   playTimer_.setInterval(kFrame_ms);
   connect(&playTimer_, &QTimer::timeout, this, [this] {
@@ -316,6 +319,14 @@ void SewRibbon::mousePressEvent(QMouseEvent* event) {
 
 void SewRibbon::mouseMoveEvent(QMouseEvent* event) {
   if (event->buttons() & Qt::LeftButton) choose(sOf(event->position().x()));
+}
+
+void SewRibbon::contextMenuEvent(QContextMenuEvent* event) {
+  const double s = event->reason() == QContextMenuEvent::Keyboard ? std::max(0.0, moment_s_)
+                                                                  : sOf(event->pos().x());
+  for (const Span& span : spans_)
+    if (s >= span.from_s && s <= span.to_s)
+      return void(ThreadPicker::open(this, desk_, span.colour, std::nullopt));
 }
 
 void SewRibbon::keyPressEvent(QKeyEvent* event) {

@@ -38,6 +38,8 @@ class SewRibbon : public QWidget {
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
+  /// Another thread for the colour under the pointer, or at the moment where keys ask.
+  void contextMenuEvent(QContextMenuEvent* event) override;
 
  private:
   void paintHead(QPainter& p) const;

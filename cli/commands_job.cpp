@@ -11,6 +11,7 @@
 #include "ledger_entry.h"
 #include "length.h"
 #include "stitch_file.h"
+#include "thread_shelf.h"
 
 namespace rt::cli {
 namespace {
@@ -238,6 +239,16 @@ void addPieceVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
                 [](Job job, const JobWords& words, const Bench& b) {
                   return actions::mirrored(std::move(job), words.id, b);
                 });
+  CLI::App* thread = verbs.edit(
+      "thread", "Sew in another thread all that is sewn in one",
+      [](Job job, const JobWords& words, const Bench& b) {
+        const auto piece = words.id > 0 ? std::optional<int>(words.id) : std::nullopt;
+        return actions::threadedAs(std::move(job), threadNamed(b.shop.threads, words.from),
+                                   threadNamed(b.shop.threads, words.thread), piece);
+      });
+  thread->add_option("FROM", w->from, "#rrggbb, or a thread's name or code")->required();
+  thread->add_option("TO", w->thread, "#rrggbb, or a thread's name or code")->required();
+  thread->add_option("--piece", w->id, "Of that piece alone");
   verbs.onPiece("remove", "Take a piece off the cloth",
                 [](Job job, const JobWords& words, const Bench&) {
                   return actions::removed(std::move(job), words.id);

@@ -8,7 +8,7 @@ namespace rt::cli {
 
 /// What the verbs are given; each reads its own.
 struct JobWords {
-  std::string file, path, text, face, fabric, name, kind = "keep-out", out;
+  std::string file, path, text, face, fabric, name, kind = "keep-out", out, from, thread;
   int id = 0, place = 0;
   std::vector<int> ids;
   std::vector<double> box;

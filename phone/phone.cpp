@@ -81,6 +81,7 @@ void Phone::withdrawKey() {
 void Phone::planByItself() {
   plans_ = true;
   planIfNone();
+  tell();
 }
 
 QString Phone::link() const {

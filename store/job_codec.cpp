@@ -166,6 +166,12 @@ MeasuredCurve curveFrom(const Json& j, double baseline_mm) {
   return c;
 }
 
+Json swapsJson(const std::vector<ThreadSwap>& swaps) {
+  Json out = Json::array();
+  for (const ThreadSwap& s : swaps) out.push_back({{"drawn", s.drawn.rgb}, {"sewn", s.sewn.rgb}});
+  return out;
+}
+
 }  // namespace
 
 std::string sourceJson(const PieceSource& source) {
@@ -181,7 +187,8 @@ std::string sourceJson(const PieceSource& source) {
                 {"pull_mm", orNull(a->pull_mm)},
                 {"stitch_length_mm", a->stitch_length_mm},
                 {"angle_deg", orNull(a->angle_deg)},
-                {"underlay", static_cast<int>(a->underlay)}}
+                {"underlay", static_cast<int>(a->underlay)},
+                {"threads", swapsJson(a->threads)}}
         .dump();
   if (const auto* t = std::get_if<TextSource>(&source))
     return Json{{"kind", "text"},
@@ -228,6 +235,8 @@ PieceSource sourceFrom(const std::string& json) {
     a.stitch_length_mm = j.value("stitch_length_mm", a.stitch_length_mm);
     a.angle_deg = perhaps(j, "angle_deg");
     a.underlay = static_cast<Underlay>(oneOf(whole(j, "underlay", 1), 3, 1));
+    for (const Json& s : j.value("threads", Json::array()))
+      a.threads.push_back({{whole(s, "drawn", 0u)}, {whole(s, "sewn", 0u)}});
     return a;
   }
   if (kind == "text") {

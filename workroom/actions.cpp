@@ -300,6 +300,62 @@ Job colouredAs(Job job, std::vector<Colour> wish) {
   if (!job.sequence.colours_by_hand.empty()) job.sequence.fewest_colours = false;
   return job;
 }
+namespace {
+
+/// A drawing keeps what its colours are sewn in, for when it is sewn again.
+void swapIn(ArtworkSource& art, Colour from, Colour to) {
+  bool drawn = false;
+  for (ThreadSwap& s : art.threads) {
+    drawn = drawn || s.drawn == from;
+    if (s.sewn == from) s.sewn = to;
+  }
+  if (!drawn) art.threads.push_back({from, to});
+  std::erase_if(art.threads, [](const ThreadSwap& s) { return s.drawn == s.sewn; });
+}
+
+bool sewnIn(const Piece& piece, Colour colour) {
+  const Pattern& p = *piece.stitches;
+  return std::any_of(p.stitches.begin(), p.stitches.end(),
+                     [&](const Stitch& s) { return p.colourOf(s) == colour; });
+}
+
+void thread(Piece& piece, Colour from, Colour to) {
+  const auto other = [&](Colour c) { return c == from ? to : c; };
+  const auto with = [&](const Pattern& p) {
+    return std::make_shared<const Pattern>(rethreaded(p, other));
+  };
+  piece.stitches = with(*piece.stitches);
+  if (auto* art = std::get_if<ArtworkSource>(&piece.source)) swapIn(*art, from, to);
+  if (auto* text = std::get_if<TextSource>(&piece.source)) text->colour = other(text->colour);
+  if (auto* read = std::get_if<StitchSource>(&piece.source); read && read->bare)
+    read->bare = with(*read->bare);
+}
+
+}  // namespace
+
+Job threadedAs(Job job, Colour from, Colour to, std::optional<int> piece) {
+  bool any = false;
+  for (Piece& p : job.pieces) {
+    if ((piece && p.id != *piece) || !sewnIn(p, from)) continue;
+    any = true;
+    thread(p, from, to);
+  }
+  if (!any)
+    throw Error("nothing is sewn in " + from.hex(),
+                piece ? "piece " + std::to_string(*piece) : "job",
+                "give the thread of something on the cloth");
+  std::vector<Colour>& wish = job.sequence.colours_by_hand;
+  if (wish.empty()) return job;
+  const bool left = std::any_of(job.pieces.begin(), job.pieces.end(),
+                                [&](const Piece& p) { return sewnIn(p, from); });
+  const auto before = std::find(wish.begin(), wish.end(), from);
+  if (left && before != wish.end() && std::find(wish.begin(), wish.end(), to) == wish.end())
+    wish.insert(before + 1, to);
+  if (!left) std::replace(wish.begin(), wish.end(), from, to);
+  wish.erase(std::unique(wish.begin(), wish.end()), wish.end());
+  return job;
+}
+
 Job toleratedAt(Job job, double tolerance_mm) {
   job.tolerance_mm = std::clamp(tolerance_mm, 0.05, 10.0);
   return job;

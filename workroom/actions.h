@@ -56,6 +56,9 @@ Job onClothKnown(Job job, std::optional<ClothKnown> cloth, const Bench& bench);
 Job sequencedWith(Job job, SequenceSettings settings);
 /// Colour after colour as wished; none: as the pieces come.
 Job colouredAs(Job job, std::vector<Colour> wish);
+/// All that is sewn in one thread is sewn in another; `piece`: of that piece alone. The order of
+/// colours by hand follows. Throws Error where nothing is sewn in it.
+Job threadedAs(Job job, Colour from, Colour to, std::optional<int> piece = std::nullopt);
 /// The largest error at which an alignment is ready, 0.05 to 10 mm.
 Job toleratedAt(Job job, double tolerance_mm);
 /// A wait with a note; one at the same place is replaced.

@@ -36,7 +36,12 @@ void sewArtwork(Made& made, const ArtworkSource& source, const Fabric& fabric, c
   o.ties = bench.shop.practice.sewing.ties;
   Digitised done = digitiseArtwork(artwork, o, made.piece.name);
   made.warnings = done.warnings;
-  made.piece.stitches = std::make_shared<const Pattern>(std::move(done.pattern));
+  Pattern sewn = rethreaded(std::move(done.pattern), [&](Colour drawn) {
+    for (const ThreadSwap& swap : source.threads)
+      if (swap.drawn == drawn) return swap.sewn;
+    return drawn;
+  });
+  made.piece.stitches = std::make_shared<const Pattern>(std::move(sewn));
 }
 
 /// Letters are sewn in finer columns than drawings, but not where every hole stays.

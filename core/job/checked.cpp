@@ -72,6 +72,9 @@ void check(const ArtworkSource& a, const std::string& part) {
   if (a.pull_mm) number(*a.pull_mm, 0, kMostPull_mm, part, "pull compensation");
   number(a.stitch_length_mm, 0.1, 100, part, "stitch length");
   if (a.angle_deg) number(*a.angle_deg, -36'000, 36'000, part, "angle");
+  count(a.threads.size(), kMostSwaps, part, "threads of its own");
+  for (const ThreadSwap& s : a.threads)
+    if (s.drawn.rgb > 0xffffff || s.sewn.rgb > 0xffffff) refuse(part, "its colour is none");
 }
 
 void check(const MeasuredCurve& c, const std::string& part) {

@@ -16,6 +16,7 @@ inline constexpr size_t kMostScanBytes = 64u << 20;  ///< Of one photo, packed.
 inline constexpr size_t kMostWaits = 100'000;
 inline constexpr double kMostPull_mm = 5;  ///< Of pull compensation.
 inline constexpr size_t kMostCurvePoints = 1'000;
-inline constexpr size_t kMostShared = 32;  ///< More than the plane of a photo has parameters.
+inline constexpr size_t kMostSwaps = 10'000;  ///< Threads of a drawing that are not as drawn.
+inline constexpr size_t kMostShared = 32;     ///< More than the plane of a photo has parameters.
 
 }  // namespace rt::job_limits

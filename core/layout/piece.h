@@ -29,6 +29,12 @@ struct StitchSource {
   friend bool operator==(const StitchSource& a, const StitchSource& b);
 };
 
+/// A drawn colour that is sewn in another thread.
+struct ThreadSwap {
+  Colour drawn, sewn;
+  friend bool operator==(const ThreadSwap&, const ThreadSwap&) = default;
+};
+
 /// A drawing, kept whole so that it can be sewn again in another way.
 struct ArtworkSource {
   std::string file, svg;
@@ -40,6 +46,7 @@ struct ArtworkSource {
   double stitch_length_mm = 3.5;
   std::optional<double> angle_deg;
   Underlay underlay = Underlay::Light;
+  std::vector<ThreadSwap> threads{};  ///< Colours that are not among them are sewn as drawn.
   friend bool operator==(const ArtworkSource&, const ArtworkSource&) = default;
 };
 

@@ -1,6 +1,9 @@
 #include "thread_shelf.h"
 
+#include <algorithm>
 #include <array>
+
+#include "error.h"
 
 namespace rt {
 namespace {
@@ -85,16 +88,30 @@ std::optional<ShelfMatch> nearestThread(const std::vector<ShelfThread>& shelf, C
   return best;
 }
 
+std::vector<ShelfMatch> byNearness(const std::vector<ShelfThread>& shelf, Colour colour) {
+  std::vector<ShelfMatch> out;
+  for (const ShelfThread& t : shelf) out.push_back({&t, colourDifference(t.colour, colour)});
+  std::stable_sort(out.begin(), out.end(),
+                   [](const auto& a, const auto& b) { return a.difference < b.difference; });
+  return out;
+}
+
+Colour threadNamed(const std::vector<ShelfThread>& shelf, const std::string& text) {
+  if (const auto colour = Colour::parsed(text)) return *colour;
+  const auto small = [](std::string s) {
+    for (char& c : s)
+      if (c >= 'A' && c <= 'Z') c = static_cast<char>(c + 32);
+    return s;
+  };
+  for (const ShelfThread& t : shelf)
+    if (small(t.name) == small(text) || small(t.code) == small(text)) return t.colour;
+  throw Error("no thread is called \"" + text.substr(0, 60) + "\"", "thread",
+              "give its name or code as on the shelf, or a colour as #2f5d50");
+}
+
 Pattern onShelf(const Pattern& pattern, const std::vector<ShelfThread>& shelf) {
   if (shelf.empty()) return pattern;
-  Pattern out = pattern;
-  out.threads.clear();
-  std::vector<uint16_t> to;
-  for (Colour c : pattern.threads)
-    to.push_back(out.threadIndex(nearestThread(shelf, c)->thread->colour));
-  for (Stitch& s : out.stitches)
-    if (s.thread < to.size()) s.thread = to[s.thread];
-  return out;
+  return rethreaded(pattern, [&](Colour c) { return nearestThread(shelf, c)->thread->colour; });
 }
 
 std::vector<ThreadNeed> threadNeeds(const Pattern& pattern, const ThreadTake& take) {

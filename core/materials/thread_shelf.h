@@ -26,6 +26,12 @@ struct ShelfMatch {
 /// The nearest thread; none from an empty shelf.
 std::optional<ShelfMatch> nearestThread(const std::vector<ShelfThread>& shelf, Colour colour);
 
+/// The whole shelf, the nearest to a colour first; threads that are equally near as they stand.
+std::vector<ShelfMatch> byNearness(const std::vector<ShelfThread>& shelf, Colour colour);
+/// What a person means by `#rrggbb`, or by a thread's name or code, letter case aside. Throws Error
+/// where no thread is called so.
+Colour threadNamed(const std::vector<ShelfThread>& shelf, const std::string& text);
+
 /// Every colour of the pattern exchanged for the nearest on the shelf; colours that come to the
 /// same thread become one.
 Pattern onShelf(const Pattern& pattern, const std::vector<ShelfThread>& shelf);

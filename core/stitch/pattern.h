@@ -6,6 +6,7 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include "geometry.h"
@@ -56,6 +57,17 @@ struct Pattern {
 };
 
 Pattern transformed(Pattern pattern, const Transform& by);
+/// Every thread exchanged for what `to` makes of it; colours that come to the same one become one.
+/// Throws Error like `threadIndex`.
+template <class To>
+Pattern rethreaded(Pattern pattern, To&& to) {
+  const std::vector<Colour> before = std::exchange(pattern.threads, {});
+  std::vector<uint16_t> index;
+  for (Colour c : before) index.push_back(pattern.threadIndex(to(c)));
+  for (Stitch& s : pattern.stitches)
+    if (s.thread < index.size()) s.thread = index[s.thread];
+  return pattern;
+}
 /// Bounds of laid thread, both ends of every sewn segment; empty without any. mm
 Box threadBounds(const Pattern& pattern);
 /// Appends the rows of `tail` (its `end` row left out), matching threads by colour and pieces by

@@ -70,6 +70,29 @@ class TestParts : public QObject {
     QTest::keyClick(edit.line(), Qt::Key_Return);
     QVERIFY(std::abs(edit.value_mm() - 63.5) < 1e-9);
   }
+  /// What is shown may be rounded; a sum that goes on from it goes on from the length itself.
+  void sumsGoOnFromTheLengthItself() {
+    LengthEdit edit("Width");
+    edit.setValue_mm(2.73, true);
+    QCOMPARE(edit.line()->text(), QString("≈ 1/8 in"));
+    QTest::keyClick(edit.line(), Qt::Key_End);
+    QTest::keyClicks(edit.line(), " - 1/16");
+    QTest::keyClick(edit.line(), Qt::Key_Return);
+    QVERIFY(std::abs(edit.value_mm() - (2.73 - 25.4 / 16)) < 1e-9);
+    edit.setValue_mm(33.333333, false);
+    QTest::keyClick(edit.line(), Qt::Key_End);
+    QTest::keyClicks(edit.line(), "+1in");
+    QTest::keyClick(edit.line(), Qt::Key_Return);
+    QVERIFY(std::abs(edit.value_mm() - 58.733333) < 1e-9);
+    // typed once more as it is shown: nothing was edited, nothing rounded
+    edit.setValue_mm(33.333333, false);
+    QSignalSpy edited(&edit, &LengthEdit::edited);
+    const QString shown = edit.line()->text();
+    edit.line()->selectAll();
+    QTest::keyClicks(edit.line(), shown);
+    QTest::keyClick(edit.line(), Qt::Key_Return);
+    QCOMPARE(edit.value_mm(), 33.333333);
+  }
   void commandsAreFoundByTheirLetters() {
     QWidget host;
     int run = 0;

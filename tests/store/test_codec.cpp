@@ -76,6 +76,9 @@ class TestCodec : public QObject {
         if (random() % 2) a.row_spacing_mm = between(random, 0.1, 2);
         if (random() % 2) a.satin_spacing_mm = between(random, 0.1, 2);
         if (random() % 2) a.pull_mm = between(random, 0, 1);
+        for (size_t n = random() % 4; n > 0; --n)
+          a.threads.push_back({{static_cast<uint32_t>(random() & 0xffffff)},
+                               {static_cast<uint32_t>(random() & 0xffffff)}});
         source = a;
       }
       if (i % 3 == 2) {

@@ -1,28 +1,14 @@
 #include "colour_list.h"
 
-#include <QPainter>
-
 #include "actions.h"
 #include "making_words.h"
+#include "thread_picker.h"
 #include "thread_shelf.h"
 
 namespace rt {
 namespace {
 
 constexpr int kRow = 34, kRowsSeen = 6;
-
-QIcon chipOf(Colour colour) {
-  QPixmap chip(22, 14);
-  chip.fill(Qt::transparent);
-  QPainter p(&chip);
-  p.setRenderHint(QPainter::Antialiasing);
-  p.setPen(QPen(look::colours().line.darker(115), 1));
-  p.setBrush(QColor(QRgb(0xff000000u | colour.rgb)));
-  p.drawRoundedRect(QRectF(0.5, 0.5, 21, 13), 5, 5);
-  QIcon icon(chip);
-  icon.addPixmap(chip, QIcon::Selected);  // a chosen thread keeps its colour
-  return icon;
-}
 
 }  // namespace
 
@@ -37,7 +23,9 @@ ColourList::ColourList(Desk& desk)
   column->setSpacing(4);
   list_->setObjectName(QStringLiteral("colourList"));
   list_->setAccessibleName(tr("Colours in sewing order"));
-  list_->setToolTip(tr("Drag a colour to sew it earlier or later, or Alt and an arrow"));
+  list_->setToolTip(
+      tr("Drag a colour to sew it earlier or later, or Alt and an arrow; click its thread, or "
+         "press Enter, for another thread"));
   list_->setIconSize({22, 14});
   const look::Palette& c = look::colours();
   list_->setStyleSheet(
@@ -51,6 +39,10 @@ ColourList::ColourList(Desk& desk)
   column->addWidget(state_);
   column->addWidget(back_);
   connect(list_, &DragList::rowMoved, this, &ColourList::moveRun, Qt::QueuedConnection);
+  connect(list_, &DragList::iconClicked, this, [this](int row) {
+    if (row < static_cast<int>(runs_.size()))
+      ThreadPicker::open(this, desk_, runs_[static_cast<size_t>(row)].colour, std::nullopt);
+  });
   connect(back_, &QPushButton::clicked, this, &ColourList::asTheyCome);
 }
 
@@ -104,7 +96,7 @@ void ColourList::refresh() {
                              : QString::fromStdString(r.colour.hex());
     const QString piece = QString::fromStdString(r.piece);
     auto* item = new QListWidgetItem(
-        chipOf(r.colour),
+        threadChip(r.colour),
         piece.isEmpty() ? tr("%1 · %2 st").arg(name, grouped(r.stitches))
                         : tr("%1 · %2 st · %3").arg(name, grouped(r.stitches), piece),
         list_);

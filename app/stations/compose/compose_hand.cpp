@@ -8,6 +8,12 @@
 namespace rt {
 namespace {
 
+/// By what an arrow moves a piece: figures that a ruler of the unit has.
+double arrowStep_mm(bool inches, Qt::KeyboardModifiers keys) {
+  if (inches) return 25.4 / (keys & Qt::ShiftModifier ? 16 : 32);
+  return keys & Qt::ShiftModifier ? 10 : keys & Qt::AltModifier ? 0.1 : 1;
+}
+
 constexpr double kSnap_px = 7;
 constexpr double kHandle_px = 9;
 
@@ -113,9 +119,7 @@ void ComposeHand::giveUp() {
 
 bool ComposeHand::key(const QKeyEvent& event) {
   if (letters_.typing()) return letters_.key(event);
-  const double step = event.modifiers() & Qt::ShiftModifier ? 10
-                      : event.modifiers() & Qt::AltModifier ? 0.1
-                                                            : 1;
+  const double step = arrowStep_mm(desk_.inches(), event.modifiers());
   Point by;
   switch (event.key()) {
     case Qt::Key_F2:

@@ -6,6 +6,7 @@
 
 #include "density_words.h"
 #include "look.h"
+#include "thread_picker.h"
 #include "thread_picture.h"
 #include "verdicts.h"
 
@@ -13,7 +14,23 @@ namespace rt {
 namespace {
 
 constexpr int kRow = 54;
-enum Role { kPicture = Qt::UserRole + 1, kDetail, kWorst, kId, kChosen };
+constexpr int kChip = 16, kChips = 5;  // threads of a piece that are shown as chips
+enum Role { kPicture = Qt::UserRole + 1, kDetail, kWorst, kId, kChosen, kThreads };
+
+/// Where a piece's thread stands in its row, counted from the right.
+QRect chipBox(const QRect& row, int from_right) {
+  return {row.right() - 8 - (from_right + 1) * (kChip + 3), row.top() + 30, kChip, 13};
+}
+
+/// The first few threads that a piece is sewn in, in their order.
+QVariantList threadsOf(const Piece& piece) {
+  QVariantList out;
+  for (const Stitch& s : piece.stitches->stitches) {
+    const QVariant rgb = piece.stitches->colourOf(s).rgb;
+    if (s.op == Op::Stitch && out.size() < kChips && !out.contains(rgb)) out.append(rgb);
+  }
+  return out;
+}
 
 class PieceDelegate : public QStyledItemDelegate {
  public:
@@ -43,6 +60,13 @@ class PieceDelegate : public QStyledItemDelegate {
     p->drawText(QRectF(left, box.top() + 25, width + 20, 18), Qt::AlignVCenter,
                 p->fontMetrics().elidedText(index.data(kDetail).toString(), Qt::ElideRight,
                                             static_cast<int>(width + 20)));
+    const QVariantList threads = index.data(kThreads).toList();
+    for (int i = 0; i < threads.size(); ++i) {
+      const auto k = static_cast<int>(threads.size()) - 1 - i;
+      p->setPen(QPen(look::colours().line.darker(115), 1));
+      p->setBrush(QColor(QRgb(0xff000000u | threads[i].toUInt())));
+      p->drawRoundedRect(QRectF(chipBox(option.rect, k)).adjusted(0.5, 0.5, -0.5, -0.5), 5, 5);
+    }
     const int worst = index.data(kWorst).toInt();
     if (worst > 0)
       look::drawState(*p, QRectF(box.right() - 26, box.top() + 6, 18, 18),
@@ -59,7 +83,7 @@ PieceList::PieceList(Desk& desk) : desk_(desk) {
   setItemDelegate(new PieceDelegate(this));
   setToolTip(
       tr("Drag a piece to sew it earlier or later; with Shift even where it then covers "
-         "what lay on it. Shift and a click chooses more"));
+         "what lay on it. Shift and a click chooses more; a click on a thread gives another"));
   connect(this, &DragList::rowMoved, this, [this](int from, int to, bool on_purpose) {
     emit dragged(item(from)->data(kId).toInt(), to, on_purpose);
   });
@@ -73,6 +97,17 @@ void PieceList::mousePressEvent(QMouseEvent* event) {
   if (under && event->button() == Qt::LeftButton && event->modifiers() & Qt::ShiftModifier)
     return desk_.selectAlso(under->data(kId).toInt());
   DragList::mousePressEvent(event);
+}
+
+void PieceList::mouseReleaseEvent(QMouseEvent* event) {
+  DragList::mouseReleaseEvent(event);
+  const QListWidgetItem* under = itemAt(event->position().toPoint());
+  if (!under || event->button() != Qt::LeftButton) return;
+  const QVariantList threads = under->data(kThreads).toList();
+  for (int i = 0; i < threads.size(); ++i)
+    if (chipBox(visualItemRect(under), static_cast<int>(threads.size()) - 1 - i)
+            .contains(event->position().toPoint()))
+      ThreadPicker::open(this, desk_, Colour{threads[i].toUInt()}, under->data(kId).toInt());
 }
 
 QImage PieceList::pictureFor(const Piece& piece) {
@@ -94,6 +129,7 @@ void PieceList::refresh() {
     item->setData(kDetail, tr("%1 × %2 · %3 st")
                                .arg(oneUnit(desk_, box.width()), oneUnit(desk_, box.height()),
                                     grouped(stitches)));
+    item->setData(kThreads, threadsOf(piece));
     item->setData(kId, piece.id);
     item->setData(kChosen, desk_.isChosen(piece.id));
     int worst = 0;

@@ -18,6 +18,7 @@ class PieceList : public DragList {
 
  protected:
   void mousePressEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
 
  private:
   QImage pictureFor(const Piece& piece);

@@ -8,6 +8,7 @@
 #include "machine_now.h"
 #include "needles.h"
 #include "thread_list.h"
+#include "thread_picker.h"
 #include "thread_shelf.h"
 
 namespace rt {
@@ -172,6 +173,8 @@ void SewStation::connectAll() {
   connect(allTheSame_, &QPushButton::clicked, this, &SewStation::overrule);
   connect(reason_, &QLineEdit::textChanged, this,
           [this](const QString& text) { allTheSame_->setEnabled(!text.trimmed().isEmpty()); });
+  connect(spools_, &SpoolRow::chosen, this,
+          [this](Colour colour) { ThreadPicker::open(spools_, desk_, colour, std::nullopt); });
   connect(trace_, &QPushButton::clicked, &link_, &MachineLink::trace);
   connect(sew_, &QPushButton::clicked, this, [this] {
     // the thread that it waited for is on its needle now

@@ -3,6 +3,7 @@
 #include <QHelpEvent>
 #include <QPainter>
 #include <QToolTip>
+#include <ranges>
 
 #include "look.h"
 #include "verdicts.h"
@@ -76,6 +77,11 @@ void SpoolRow::paintEvent(QPaintEvent*) {
     p.drawText(QRectF(box.left(), body.bottom() + 5, box.width(), 16), Qt::AlignCenter,
                s.seconds < 1 ? tr("done") : duration(s.seconds));
   }
+}
+
+void SpoolRow::mouseReleaseEvent(QMouseEvent* event) {
+  for (const size_t i : std::views::iota(size_t{0}, spools_.size()))
+    if (boxOf(i).contains(event->position().toPoint())) return emit chosen(spools_[i].colour);
 }
 
 bool SpoolRow::event(QEvent* event) {

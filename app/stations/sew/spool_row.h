@@ -23,8 +23,13 @@ class SpoolRow : public QWidget {
   const std::vector<Spool>& spools() const { return spools_; }
   QSize sizeHint() const override;
 
+ signals:
+  /// A spool was clicked.
+  void chosen(rt::Colour colour);
+
  protected:
   void paintEvent(QPaintEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
   bool event(QEvent* event) override;
 
  private:
