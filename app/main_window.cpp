@@ -321,7 +321,13 @@ void MainWindow::call(const QString& words) {
 
 void MainWindow::showCall() {
   const QString words = nextCallWords(desk_);
-  if (words != call_->text()) call_->setText(words);
+  if (words == call_->text()) return;
+  call_->setText(words);
+  fitHead();
+}
+
+void MainWindow::fitHead() {
+  facts_->setVisible(width() > 1100 && call_->text().isEmpty());
 }
 
 void MainWindow::showPhone() {
@@ -665,7 +671,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
   QMainWindow::resizeEvent(event);
-  facts_->setVisible(width() > 1100);
+  fitHead();
 }
 
 }  // namespace rt

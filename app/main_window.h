@@ -83,6 +83,8 @@ class MainWindow : public QMainWindow {
   void refreshTop();
   /// When a machine needs a hand next, on every station.
   void showCall();
+  /// What has no room in the head gives way to what is needed more.
+  void fitHead();
   void showPhone();
   /// Another job in place of the one in hand, which is kept first.
   void takeInstead(const Job& job, Station station, const QString& words);

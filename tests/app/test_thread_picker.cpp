@@ -21,12 +21,12 @@ std::map<uint32_t, size_t> stitchesBy(const Piece& p) {
   return out;
 }
 
-/// The last of the threads that a piece's row shows: the fifth, or the last of fewer.
+/// The last of the threads that a piece's row shows: the fourth, or the last of fewer.
 Colour lastThreadOf(const Piece& p) {
   std::vector<Colour> seen;
   for (const Stitch& s : p.stitches->stitches) {
     const Colour c = p.stitches->colourOf(s);
-    if (s.op == Op::Stitch && seen.size() < 5 &&
+    if (s.op == Op::Stitch && seen.size() < 4 &&
         std::find(seen.begin(), seen.end(), c) == seen.end())
       seen.push_back(c);
   }
@@ -65,7 +65,7 @@ class TestThreadPicker : public QObject {
     while (stitchesBy(before.pieces[row]).size() < 2) ++row;
     const auto chipAt = [&](QListWidget* list) {
       const QRect r = list->visualItemRect(list->item(static_cast<int>(row)));
-      return QPoint(r.right() - 8 - 10, r.top() + 36);
+      return QPoint(r.right() - 30 - 10, r.top() + 15);
     };
     pieces->scrollToItem(pieces->item(static_cast<int>(row)));
     QTest::mouseClick(pieces->viewport(), Qt::LeftButton, {}, chipAt(pieces));

@@ -14,12 +14,13 @@ namespace rt {
 namespace {
 
 constexpr int kRow = 54;
-constexpr int kChip = 16, kChips = 5;  // threads of a piece that are shown as chips
+constexpr int kChip = 16, kChips = 4;  // threads of a piece that are shown as chips
+constexpr int kSign = 30;              // room of its verdict's sign at the right
 enum Role { kPicture = Qt::UserRole + 1, kDetail, kWorst, kId, kChosen, kThreads };
 
 /// Where a piece's thread stands in its row, counted from the right.
 QRect chipBox(const QRect& row, int from_right) {
-  return {row.right() - 8 - (from_right + 1) * (kChip + 3), row.top() + 30, kChip, 13};
+  return {row.right() - kSign - (from_right + 1) * (kChip + 3), row.top() + 9, kChip, 13};
 }
 
 /// The first few threads that a piece is sewn in, in their order.
@@ -50,17 +51,19 @@ class PieceDelegate : public QStyledItemDelegate {
     const QImage picture = index.data(kPicture).value<QImage>();
     p->drawImage(QPointF(box.left() + 6, box.top() + 3), picture);
     const double left = box.left() + 78, width = box.width() - 106;
+    const QVariantList threads = index.data(kThreads).toList();
+    const double named =
+        chipBox(option.rect, static_cast<int>(threads.size()) - 1).left() - left - 6;
     p->setPen(look::colours().ink);
     p->setFont(look::text(10, true));
-    p->drawText(QRectF(left, box.top() + 5, width, 18), Qt::AlignVCenter,
+    p->drawText(QRectF(left, box.top() + 5, named, 18), Qt::AlignVCenter,
                 p->fontMetrics().elidedText(index.data().toString(), Qt::ElideRight,
-                                            static_cast<int>(width)));
+                                            static_cast<int>(named)));
     p->setPen(look::colours().quiet);
     p->setFont(look::figures(9));
     p->drawText(QRectF(left, box.top() + 25, width + 20, 18), Qt::AlignVCenter,
                 p->fontMetrics().elidedText(index.data(kDetail).toString(), Qt::ElideRight,
                                             static_cast<int>(width + 20)));
-    const QVariantList threads = index.data(kThreads).toList();
     for (int i = 0; i < threads.size(); ++i) {
       const auto k = static_cast<int>(threads.size()) - 1 - i;
       p->setPen(QPen(look::colours().line.darker(115), 1));
