@@ -1,5 +1,6 @@
 // Who may ask what of the page's server: the law by itself.
 #include <QtTest>
+#include <set>
 
 #include "error.h"
 #include "phone_address.h"

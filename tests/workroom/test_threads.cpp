@@ -1,5 +1,6 @@
 // Another thread for what is sewn in one: nothing else changes, and nothing forgets it.
 #include <QtTest>
+#include <set>
 
 #include "actions.h"
 #include "demo.h"

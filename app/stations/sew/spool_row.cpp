@@ -3,7 +3,6 @@
 #include <QHelpEvent>
 #include <QPainter>
 #include <QToolTip>
-#include <ranges>
 
 #include "look.h"
 #include "verdicts.h"
@@ -80,8 +79,11 @@ void SpoolRow::paintEvent(QPaintEvent*) {
 }
 
 void SpoolRow::mouseReleaseEvent(QMouseEvent* event) {
-  for (const size_t i : std::views::iota(size_t{0}, spools_.size()))
-    if (boxOf(i).contains(event->position().toPoint())) return emit chosen(spools_[i].colour);
+  for (size_t i = 0; i < spools_.size(); ++i)
+    if (boxOf(i).contains(event->position().toPoint())) {
+      const Colour colour = spools_[i].colour;  // the spools may be others by the answer
+      return emit chosen(colour);
+    }
 }
 
 bool SpoolRow::event(QEvent* event) {
