@@ -65,7 +65,7 @@ ThreadPicker::ThreadPicker(QWidget* by, Desk& desk, Colour colour, std::optional
   column->setSpacing(8);
   column->addWidget(heading(tr("Another thread for %1").arg(threadName(desk_, colour_))));
   sought_->setObjectName(QStringLiteral("threadSought"));
-  sought_->setPlaceholderText(tr("Name, code or #2f5d50; the nearest come first"));
+  sought_->setPlaceholderText(tr("Name, code or #2f5d50"));
   sought_->setAccessibleName(tr("Name or code of a thread"));
   list_->setObjectName(QStringLiteral("threadChoices"));
   list_->setAccessibleName(tr("Threads of the shop"));
