@@ -46,6 +46,8 @@ QJsonObject pageWords() {
       {"status_check", Words::tr("Check")},
       {"status_rehoop", Words::tr("Re-hoop")},
       {"unread", Words::tr("Not read")},
+      {"not_measured", Words::tr("Not measured")},
+      {"measure_again", Words::tr("What was measured counts no more: take a scan.")},
       {"link_lost", Words::tr("The link broke before an answer came. Take it once more.")},
       {"missing", Words::tr("Mark %1: %2")},
       {"legend", Words::tr("The sewing as it will land. Red: what each mark is off it, ten times "

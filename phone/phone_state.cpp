@@ -103,22 +103,29 @@ Json callsJson(const Desk& desk, const QVector<MachineNow>& machines) {
   return out;
 }
 
+/// What is known of a hooping's cloth now.
+void addVerdict(Json& to, const Measured* m) {
+  to["verdict"] = m && m->alignment ? Json(name(m->alignment->status)) : Json();
+  to["sentence"] = m && m->alignment          ? Json(headlineOf(*m->alignment))
+                   : m && !m->problem.empty() ? Json(m->problem)
+                                              : Json();
+}
+
+/// Of all hoopings: a phone that shows a verdict sees when it is no longer so.
+Json verdictsJson(const Desk& desk) {
+  Json out = Json::array();
+  for (int h = 1; h <= phoneHoopings(desk); ++h) {
+    out.push_back({{"index", h}});
+    addVerdict(out.back(), desk.moment().measuredAt(h));
+  }
+  return out;
+}
+
 Json hoopingJson(const Desk& desk) {
   const Hooping* h = desk.planCurrent() ? desk.currentHooping() : nullptr;
   if (!h) return Json();
-  Json out{{"index", h->index},
-           {"of", desk.plan()->hoopings.size()},
-           {"frame", h->hoop_id},
-           {"verdict", Json()},
-           {"sentence", Json()}};
-  const Measured* m = desk.moment().measuredAt(h->index);
-  if (!m) return out;
-  if (m->alignment) {
-    out["verdict"] = name(m->alignment->status);
-    out["sentence"] = headlineOf(*m->alignment);
-  } else if (!m->problem.empty()) {
-    out["sentence"] = m->problem;
-  }
+  Json out{{"index", h->index}, {"of", desk.plan()->hoopings.size()}, {"frame", h->hoop_id}};
+  addVerdict(out, desk.moment().measuredAt(h->index));
   return out;
 }
 
@@ -131,6 +138,7 @@ std::string phoneState(const Desk& desk) {
   const Json state{{"job", {{"title", desk.job().title}}},
                    {"machines", list},
                    {"hooping", hoopingJson(desk)},
+                   {"hoopings", verdictsJson(desk)},
                    {"needs_you", callsJson(desk, machines)}};
   return state.dump(-1, ' ', false, Json::error_handler_t::replace);
 }

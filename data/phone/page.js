@@ -76,6 +76,7 @@ function take(told) {
   showHoopings();
   showMachines();
   tellTrouble();
+  renewVerdict();
 }
 function options(select, first) {
   const of = state.hooping ? state.hooping.of : 0;
@@ -228,6 +229,18 @@ async function showPicture(hooping) {
   show($('picture'), true);
   show($('legend'), true);
 }
+// What stands on the card is of the hooping as it was answered: when that is no longer so, the card says
+// what is.
+let carded = null;
+function renewVerdict() {
+  const now = carded && (state.hoopings || []).find(h => h.index === carded.hooping);
+  if (!carded || (now && now.sentence === carded.sentence)) return;
+  show($('picture'), false);
+  show($('legend'), false);
+  if (now && now.verdict) verdict(now.verdict, say('status_' + now.verdict), now.sentence, [], now.index);
+  else verdict('unread', say('not_measured'), (now && now.sentence) || say('measure_again'), [], carded.hooping);
+  carded = { hooping: carded.hooping, sentence: now ? now.sentence : null };
+}
 function takeAnswer(request) {
   show($('sending'), false);
   $('take').classList.remove('off');
@@ -238,10 +251,12 @@ function takeAnswer(request) {
     const missing = answer.missing.map(m => say('missing', m.id, m.reason));
     const advice = answer.advice.filter(a => !answer.missing.some(m => a.includes(m.id)));
     verdict(answer.status, say('status_' + answer.status), answer.sentence, missing.concat(advice), answer.hooping);
+    carded = { hooping: answer.hooping, sentence: answer.sentence };
     showPicture(answer.hooping);
   } else {
     show($('picture'), false);
     show($('legend'), false);
+    carded = null;
     verdict('unread', say('unread'), answer.error || say('link_lost'), [], 0);
   }
 }

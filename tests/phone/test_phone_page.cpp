@@ -78,6 +78,9 @@ class TestPhonePage : public QObject {
     QVERIFY(phone.says("#verdictOf", "Hooping 2"));
     QVERIFY(d.desk->alignmentOf(2));
     strip_.keep(phone);
+    // clamped anew in the window: no verdict of before stays on the phone
+    d.desk->clearMarks(2);
+    QVERIFY(phone.says("#statusWord", "Not measured"));
     // what is no photo says so
     phone.type("#photo", QString::fromStdString((d.desk->bench().data / "demo/tag.svg").string()));
     QVERIFY(phone.says("#statusWord", "Not read"));
