@@ -92,13 +92,7 @@ class TestPhoneWindow : public QObject {
     QCOMPARE(state().value("verdict"), worse.value("status"));
     QCOMPARE(QString::fromUtf8(name(w.desk->clearance().cloth.alignment->status).data()),
              worse.value("status").toString());
-    QImage bare(900, 700, QImage::Format_RGB32);
-    bare.fill(Qt::darkGray);
-    QByteArray jpeg;
-    QBuffer buffer(&jpeg);
-    buffer.open(QIODevice::WriteOnly);
-    bare.save(&buffer, "JPG");
-    QCOMPARE(scan(jpeg).status, 422);
+    QCOMPARE(scan(testing::barePhoto()).status, 422);
     QVERIFY(!w.desk->clearance().cloth.alignment && !w.desk->clearance().given());
     QVERIFY(state().value("verdict").isNull());
     // saved and opened again it is as it was

@@ -84,12 +84,7 @@ class TestPhone : public QObject {
     d.plan();
     QCOMPARE(d.scan(d.photoOf(1, turned(1, 0, 0))).status, 200);
     QVERIFY(d.desk->alignmentOf(1));
-    QImage bare(800, 600, QImage::Format_RGB32);
-    bare.fill(Qt::gray);
-    QByteArray jpeg;
-    QBuffer buffer(&jpeg);
-    buffer.open(QIODevice::WriteOnly);
-    bare.save(&buffer, "JPG");
+    const QByteArray jpeg = testing::barePhoto();
     const auto said = d.scan(jpeg);
     QCOMPARE(said.status, 422);
     QVERIFY(!said.json()["error"].toString().isEmpty());

@@ -40,6 +40,17 @@ inline QByteArray scanPhoto(const Desk& desk, int hooping, const Transform& lies
   return QByteArray::fromStdString(takePhoto(scene, camera, random).jpeg(90));
 }
 
+/// A photo of nothing.
+inline QByteArray barePhoto() {
+  QImage bare(800, 600, QImage::Format_RGB32);
+  bare.fill(Qt::gray);
+  QByteArray jpeg;
+  QBuffer buffer(&jpeg);
+  buffer.open(QIODevice::WriteOnly);
+  bare.save(&buffer, "JPG");
+  return jpeg;
+}
+
 struct PhoneDesk {
   /// The machine's time passes by the clock, so that it sews until it is stopped.
   explicit PhoneDesk(const QByteArray& standin) {
