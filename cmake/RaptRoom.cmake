@@ -39,7 +39,7 @@ endfunction()
 # Windows, commands, stores and wires wait for people and disks: with the sanitizers they are compiled
 # as they stand, in two thirds of the time. What computes keeps -O1.
 function(rt_unhurried target kind)
-  if(RT_SANITIZE AND kind MATCHES "^(command|widgets|qt)$")
+  if(RT_SANITIZE AND kind MATCHES "^(command|widgets|qt|test)$")
     target_compile_options(${target} PRIVATE -O0)
   endif()
 endfunction()

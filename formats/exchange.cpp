@@ -8,14 +8,13 @@
 #include "csv_table.h"
 #include "error.h"
 #include "file_io.h"
+#include "file_limits.h"
 #include "json_reading.h"
 #include "plan_words.h"
 #include "tags_json.h"
 
 namespace rt {
 namespace {
-
-constexpr double kFarthest_mm = 100000;
 
 std::string cut(const std::string& text) {
   return text.substr(0, 40);

@@ -10,6 +10,7 @@
 #include "error.h"
 #include "exchange.h"
 #include "file_io.h"
+#include "file_limits.h"
 #include "json_reading.h"
 #include "part_file.h"
 #include "stitch_file.h"
@@ -19,8 +20,6 @@ namespace rt {
 namespace {
 
 namespace fs = std::filesystem;
-
-constexpr double kFarthest_mm = 100000;  // from the layout's cross, as stitch lists have it
 
 /// Ctrl+C waits until the folder is whole.
 class SignalsHeld {

@@ -9,12 +9,12 @@
 
 #include "error.h"
 #include "file_io.h"
+#include "file_limits.h"
 #include "length.h"
 
 namespace rt {
 namespace {
 
-constexpr double kFarthest_mm = 100000;
 constexpr std::string_view kHeader = "# rapt-stitches 1";
 
 enum Column { kX, kY, kOp, kThread, kBlock, kPiece, kKind, kOther };

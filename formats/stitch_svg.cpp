@@ -9,14 +9,13 @@
 #include "blocks.h"
 #include "error.h"
 #include "file_io.h"
+#include "file_limits.h"
 #include "length.h"
 #include "svg_path.h"
 #include "xml_depth.h"
 
 namespace rt {
 namespace {
-
-constexpr double kFarthest_mm = 100000;
 
 pugi::xml_document load(std::string_view text, const std::string& where) {
   requireUtf8(text, where);

@@ -45,6 +45,7 @@ Point bent(const Camera& c, Point u) {
 
 struct LaidTag {
   Transform toTag;  // hoop mm to the tag's own mm
+  Point at;
   double size;
   const std::vector<uint8_t>* cells;
 };
@@ -59,6 +60,7 @@ Eigen::Matrix3d turnOf(const Camera& c) {
 
 /// Brightness of a tag there; below 0: not on it.
 double tagAt(const LaidTag& tag, Point hoop) {
+  if (std::abs(hoop.x - tag.at.x) > tag.size || std::abs(hoop.y - tag.at.y) > tag.size) return -1;
   const Point p = tag.toTag(hoop);
   const double module = tag.size / 8;
   const int x = static_cast<int>(std::floor(p.x / module + 5)),
@@ -155,8 +157,8 @@ class Painter {
   using Ray = Eigen::Vector3d;
 
   void lay(const TagPlace& t, double size) {
-    tags_.push_back({*(Transform::moving(t.at) * Transform::turning(t.angle_deg)).inverse(), size,
-                     &cells_.of(t.id)});
+    tags_.push_back({*(Transform::moving(t.at) * Transform::turning(t.angle_deg)).inverse(), t.at,
+                     size, &cells_.of(t.id)});
   }
   Ray rayOf(Point px) const {
     const Point d =
@@ -298,13 +300,17 @@ Photo takePhoto(const Scene& s, const Camera& c, std::mt19937& random) {
   std::vector<uint8_t> bgr;
   bgr.reserve(light.size());
   size_t i = 0;
-  for (int y = 0; y < c.height; ++y)
-    for (int x = 0; x < c.width; ++x) {
-      const double weave = 5 * std::sin(x * 2.1 + p1) + 5 * std::sin(y * 1.9 + p2);
+  std::vector<double> along(static_cast<size_t>(c.width));
+  for (int x = 0; x < c.width; ++x) along[static_cast<size_t>(x)] = 5 * std::sin(x * 2.1 + p1);
+  for (int y = 0; y < c.height; ++y) {
+    const double down = 5 * std::sin(y * 1.9 + p2);
+    for (double across : along) {
+      const double weave = across + down;
       for (int k = 0; k < 3; ++k, ++i)
         bgr.push_back(
             static_cast<uint8_t>(std::clamp(light[i] + weave + noise() + 0.5, 0.0, 255.0)));
     }
+  }
   return Photo::fromPixels(c.width, c.height, bgr);
 }
 

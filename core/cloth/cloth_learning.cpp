@@ -61,21 +61,19 @@ class Learner {
   }
 
   ClothLesson run() {
-    Vector at = prior_;
-    Eigen::VectorXd moved = foretold(at);
-    weigh(moved);
+    Solved here = solvedAt(prior_);
+    weigh(here.foretold);
     for (int round = 0; round < kMostRounds; ++round) {
       watched(watch_, static_cast<double>(round) / kMostRounds, "fitting the cloth");
-      const Rows j = differences(at, moved);
-      const Vector step = stepFrom(at, moved, j);
-      if (!take(at, moved, step)) break;
-      weigh(moved);
+      const Vector step = stepFrom(here.at, here.foretold, differences(here));
+      if (!take(here, step)) break;
+      weigh(here.foretold);
       if ((known_.diagonal().cwiseSqrt().cwiseProduct(step)).cwiseAbs().maxCoeff() < kSettled)
         break;
     }
-    const Rows j = differences(at, moved);
-    judge(moved, j);
-    return lesson(at, moved, j);
+    const Rows j = differences(here);
+    judge(here.foretold, j);
+    return lesson(here.at, here.foretold, j);
   }
 
  private:
@@ -89,15 +87,19 @@ class Learner {
     return law;
   }
 
-  /// The sheet as it was solved for some figures: what a figure leaves as it is serves again.
+  /// The sheet as it was solved for some figures, and where the sights are foretold by it: x and y
+  /// by turns, mm from where they were sewn.
   struct Solved {
+    Vector at;
     SheetSewing::Stages stages;
     SheetSewing::Course course;
+    Eigen::VectorXd foretold;
   };
   Solved solvedAt(const Vector& at) const {
     const ClothLaw law = lawAt(at);
-    Solved out{sewing_.stages(law), {}};
+    Solved out{at, sewing_.stages(law), {}, {}};
     out.course = sewing_.course(out.stages, law);
+    out.foretold = foretold(at, out.course);
     return out;
   }
   static bool stiffens(size_t figure) {
@@ -111,8 +113,6 @@ class Learner {
     return f == PullX || f == PullY || f == EachStitch || f == Push;
   }
 
-  /// Where the sights are foretold, x and y by turns, mm from where they were sewn.
-  Eigen::VectorXd foretold(const Vector& at) const { return foretold(at, solvedAt(at).course); }
   Eigen::VectorXd foretold(const Vector& at, const SheetSewing::Course& course) const {
     const ClothMotion motion = sewing_.motion(course, lawAt(at), sewn_, {});
     Eigen::VectorXd out(2 * index(sights_.size()));
@@ -126,21 +126,23 @@ class Learner {
     return out;
   }
 
-  Rows differences(const Vector& at, const Eigen::VectorXd& moved) const {
-    Rows j(moved.size(), index(kUnknowns));
-    const Solved here = solvedAt(at);
+  /// How much what is foretold changes with each figure: what a figure leaves as it is serves
+  /// again, and stiffness is followed to first order.
+  Rows differences(const Solved& here) const {
+    Rows j(here.foretold.size(), index(kUnknowns));
     for (size_t i = 0; i < kClothMoving; ++i) {
-      Vector beside = at;
+      Vector beside = here.at;
       const double step = clothFigures()[i].ratio ? kDifference : kDifference / 2;
       beside[index(i)] += step;
+      const ClothLaw law = lawAt(beside);
       const Eigen::VectorXd there =
-          stiffens(i) ? foretold(beside)
-          : pulls(i)  ? foretold(beside, sewing_.course(here.stages, lawAt(beside)))
+          stiffens(i) ? foretold(beside, sewing_.beside(here.stages, here.course, law))
+          : pulls(i)  ? foretold(beside, sewing_.course(here.stages, law))
                       : foretold(beside, here.course);
-      j.col(index(i)) = (there - moved) / step;
+      j.col(index(i)) = (there - here.foretold) / step;
     }
     for (size_t k = 0; k < kOffset; ++k)
-      for (Eigen::Index row = 0; row < moved.size(); ++row)
+      for (Eigen::Index row = 0; row < j.rows(); ++row)
         j(row, index(kClothMoving + k)) = static_cast<size_t>(row % 2) == k ? 1 : 0;
     return j;
   }
@@ -207,13 +209,12 @@ class Learner {
   }
 
   /// Goes as much of the step as makes it better; false where none does.
-  bool take(Vector& at, Eigen::VectorXd& moved, const Vector& step) const {
-    const double was = misfit(at, moved);
+  bool take(Solved& here, const Vector& step) const {
+    const double was = misfit(here.at, here.foretold);
     for (double part : {1.0, 0.4, 0.1}) {
-      const Vector there = at + step * part;
-      const Eigen::VectorXd then = foretold(there);
-      if (misfit(there, then) >= was) continue;
-      at = there, moved = then;
+      Solved there = solvedAt(here.at + step * part);
+      if (misfit(there.at, there.foretold) >= was) continue;
+      here = std::move(there);
       return true;
     }
     return false;

@@ -1,6 +1,5 @@
 #include "cloth_sheet.h"
 
-#include <Eigen/OrderingMethods>
 #include <Eigen/SparseCholesky>
 #include <algorithm>
 #include <cmath>
@@ -13,6 +12,7 @@ constexpr double kPoisson = 0.2;  // how much cloth narrows when it is drawn: wo
 constexpr int kCorners = 4, kOfElement = 8;
 using Element = Eigen::Matrix<double, kOfElement, kOfElement>;
 using Strains = Eigen::Matrix<double, 3, kOfElement>;
+using Corners = Eigen::Matrix<double, kCorners, kCorners>;
 using Stress = Eigen::Vector3d;  // xx, yy, xy
 using Equations = Eigen::SparseMatrix<double>;
 
@@ -41,9 +41,6 @@ std::vector<double> gridLines(double low, double high, double from, double to, d
   return left;
 }
 
-/// The four points of two-point Gauss quadrature, 0 to 1.
-constexpr double kGauss[2] = {0.21132486540518713, 0.7886751345948129};
-
 Strains strainsAt(double u, double v, double w, double h) {
   const double nx[kCorners] = {-(1 - v) / w, (1 - v) / w, v / w, -v / w};
   const double ny[kCorners] = {-(1 - u) / h, -u / h, u / h, (1 - u) / h};
@@ -54,6 +51,50 @@ Strains strainsAt(double u, double v, double w, double h) {
     b(2, 2 * i) = ny[i], b(2, 2 * i + 1) = nx[i];
   }
   return b;
+}
+
+/// Integrals of the products of the corners' slopes over the unit square: of the first corner's
+/// along x or y with the second's. They depend on no cell: its sides only scale them.
+struct SlopeProducts {
+  Corners xx, xy, yy;
+
+  static const SlopeProducts& ofUnitSquare() {
+    static const SlopeProducts products;
+    return products;
+  }
+
+ private:
+  SlopeProducts() : xx(Corners::Zero()), xy(Corners::Zero()), yy(Corners::Zero()) {
+    // two-point Gauss quadrature, which is exact for them
+    constexpr double kGauss[2] = {0.21132486540518713, 0.7886751345948129};
+    for (double u : kGauss)
+      for (double v : kGauss) {
+        const Strains b = strainsAt(u, v, 1, 1);
+        for (int i = 0; i < kCorners; ++i)
+          for (int j = 0; j < kCorners; ++j) {
+            xx(i, j) += b(0, 2 * i) * b(0, 2 * j) / 4;
+            xy(i, j) += b(0, 2 * i) * b(1, 2 * j + 1) / 4;
+            yy(i, j) += b(1, 2 * i + 1) * b(1, 2 * j + 1) / 4;
+          }
+      }
+  }
+};
+
+/// What a cell of w x h of this stiffness and ground answers to each move of its corners.
+Element elementOf(const Eigen::Matrix3d& c, double w, double h, double ground) {
+  const SlopeProducts& unit = SlopeProducts::ofUnitSquare();
+  Element k;
+  for (int i = 0; i < kCorners; ++i)
+    for (int j = 0; j < kCorners; ++j) {
+      const double xx = unit.xx(i, j) * h / w, yy = unit.yy(i, j) * w / h;
+      const double xy = unit.xy(i, j), yx = unit.xy(j, i);
+      k(2 * i, 2 * j) = c(0, 0) * xx + c(0, 2) * (xy + yx) + c(2, 2) * yy;
+      k(2 * i, 2 * j + 1) = c(0, 1) * xy + c(0, 2) * xx + c(1, 2) * yy + c(2, 2) * yx;
+      k(2 * i + 1, 2 * j) = c(0, 1) * yx + c(0, 2) * xx + c(1, 2) * yy + c(2, 2) * xy;
+      k(2 * i + 1, 2 * j + 1) = c(1, 1) * yy + c(1, 2) * (xy + yx) + c(2, 2) * xx;
+    }
+  for (int n = 0; n < kOfElement; ++n) k(n, n) += ground * w * h / 4;
+  return k;
 }
 
 /// The cloth's own stiffness, that along x being 1.
@@ -112,29 +153,28 @@ ClothSheet::ClothSheet(const Field& field, const Box& fine, double step_mm)
 
 ClothSheet::~ClothSheet() = default;
 
-/// Numbers the unknowns so that little is filled in when the equations are solved (Amestoy, Davis
-/// and Duff 1996), once for all stiffnesses.
+/// Numbers the unknowns so that little is filled in when the equations are solved: the halves
+/// beside a line of nodes first, then the line, and so on in each half (nested dissection, George
+/// 1973). Once for all stiffnesses.
 void ClothSheet::number(const Field& field) {
   unknown_.assign(nodes(), -1);
-  std::vector<size_t> free;
-  for (size_t j = 1; j + 1 < y_.size(); ++j)
-    for (size_t i = 1; i + 1 < x_.size(); ++i)
-      if (field.contains({x_[i], y_[j]})) free.push_back(j * x_.size() + i);
-  unknowns_ = static_cast<int>(2 * free.size());
-  if (free.empty()) return;
-  for (size_t k = 0; k < free.size(); ++k) unknown_[free[k]] = static_cast<int>(k);
-  Equations graph(unknowns_ / 2, unknowns_ / 2);
-  std::vector<Eigen::Triplet<double>> entries;
-  for (size_t cell = 0; cell < cells(); ++cell)
-    for (int a : unknownsOf(cell))
-      for (int b : unknownsOf(cell))
-        if (a >= 0 && b >= 0) entries.emplace_back(a, b, 1);
-  graph.setFromTriplets(entries.begin(), entries.end());
-  Eigen::PermutationMatrix<Eigen::Dynamic, Eigen::Dynamic, int> order;
-  Eigen::AMDOrdering<int>()(graph, order);
-  for (Eigen::Index k = 0; k < order.indices().size(); ++k)
-    unknown_[free[static_cast<size_t>(order.indices()[k])]] = static_cast<int>(2 * k);
-  lookUpSlots();
+  unknowns_ = 0;
+  const auto dissect = [&](auto&& self, size_t i0, size_t i1, size_t j0, size_t j1) -> void {
+    if (i0 >= i1 || j0 >= j1) return;
+    if (i1 - i0 == 1 && j1 - j0 == 1) {
+      if (!field.contains({x_[i0], y_[j0]})) return;
+      unknown_[j0 * x_.size() + i0] = unknowns_;
+      unknowns_ += 2;
+      return;
+    }
+    const bool tall = j1 - j0 > i1 - i0;
+    const size_t i = tall ? i1 : (i0 + i1) / 2, j = tall ? (j0 + j1) / 2 : j1;
+    self(self, i0, i, j0, j);
+    tall ? self(self, i0, i1, j + 1, j1) : self(self, i + 1, i1, j0, j1);
+    tall ? self(self, i0, i1, j, j + 1) : self(self, i, i + 1, j0, j1);
+  };
+  dissect(dissect, 1, x_.size() - 1, 1, y_.size() - 1);
+  if (unknowns_ > 0) lookUpSlots();
 }
 
 void ClothSheet::lookUpSlots() {
@@ -240,8 +280,7 @@ void ClothSheet::lay(Point from, Point to, LaidThreads& threads) const {
     layInCell(mix(from, to, (k + 0.5) / pieces), way, whole / pieces, 1.0 / pieces, threads);
 }
 
-std::shared_ptr<const ClothSheet::Stiffened> ClothSheet::stiffened(
-    const ClothLaw& law, const LaidThreads& threads) const {
+ClothEquations ClothSheet::equations(const ClothLaw& law, const LaidThreads& threads) const {
   const Eigen::Matrix3d own = clothStiffness(law);
   const double reach = law[ClothFigure::Reach], ground = 1 / (reach * reach);
   const double each = law[ClothFigure::ThreadStiffness];
@@ -250,25 +289,21 @@ std::shared_ptr<const ClothSheet::Stiffened> ClothSheet::stiffened(
   for (size_t cell = 0; cell < cells() && unknowns_ > 0; ++cell) {
     const size_t i = cell % (x_.size() - 1), j = cell / (x_.size() - 1);
     const double w = x_[i + 1] - x_[i], h = y_[j + 1] - y_[j];
-    const Eigen::Matrix3d c = own + each * threadStiffness(threads[cell], 1 / (w * h));
-    Element k = Element::Zero();
-    for (double u : kGauss)
-      for (double v : kGauss) {
-        const Strains b = strainsAt(u, v, w, h);
-        k.noalias() += b.transpose() * (c * b) * (w * h / 4);
-      }
-    for (int n = 0; n < kOfElement; ++n) k(n, n) += ground * w * h / 4;
+    const Element k =
+        elementOf(own + each * threadStiffness(threads[cell], 1 / (w * h)), w, h, ground);
     for (int n = 0; n < kOfElement; ++n)
       for (int m = 0; m < kOfElement; ++m, ++slot)
         if (*slot >= 0) matrix.valuePtr()[*slot] += k(n, m);
   }
-  return std::make_shared<Stiffened>(matrix);
+  return matrix;
 }
 
-SheetField ClothSheet::pulledBy(const Stiffened& cloth, const ClothLaw& law,
-                                const LaidThreads& threads) const {
-  SheetField out(nodes());
-  if (unknowns_ == 0) return out;
+std::shared_ptr<const ClothSheet::Stiffened> ClothSheet::stiffened(
+    const ClothLaw& law, const LaidThreads& threads) const {
+  return std::make_shared<Stiffened>(equations(law, threads));
+}
+
+Eigen::VectorXd ClothSheet::pull(const ClothLaw& law, const LaidThreads& threads) const {
   Eigen::VectorXd force = Eigen::VectorXd::Zero(unknowns_);
   for (size_t cell = 0; cell < cells(); ++cell) {
     const LaidDirections& d = threads[cell];
@@ -283,10 +318,31 @@ SheetField ClothSheet::pulledBy(const Stiffened& cloth, const ClothLaw& law,
       if (const int node = first[static_cast<size_t>(n / 2)]; node >= 0)
         force[node + n % 2] -= pull[n];
   }
-  const Eigen::VectorXd moved = cloth.solve(force);
+  return force;
+}
+
+SheetField ClothSheet::fieldOf(const Eigen::VectorXd& moved) const {
+  SheetField out(nodes());
   for (size_t node = 0; node < out.size(); ++node)
     if (const int k = unknown_[node]; k >= 0) out[node] = {moved[k], moved[k + 1]};
   return out;
+}
+
+SheetField ClothSheet::pulledBy(const Stiffened& cloth, const ClothLaw& law,
+                                const LaidThreads& threads) const {
+  if (unknowns_ == 0) return SheetField(nodes());
+  return fieldOf(cloth.solve(pull(law, threads)));
+}
+
+SheetField ClothSheet::pulledBeside(const Stiffened& cloth, const SheetField& near,
+                                    const ClothEquations& beside, const ClothLaw& law,
+                                    const LaidThreads& threads) const {
+  if (unknowns_ == 0) return SheetField(nodes());
+  Eigen::VectorXd moved = Eigen::VectorXd::Zero(unknowns_);
+  for (size_t node = 0; node < near.size(); ++node)
+    if (const int k = unknown_[node]; k >= 0) moved[k] = near[node].x, moved[k + 1] = near[node].y;
+  const Eigen::VectorXd off = pull(law, threads) - beside.selfadjointView<Eigen::Lower>() * moved;
+  return fieldOf(moved + cloth.solve(off));
 }
 
 }  // namespace rt

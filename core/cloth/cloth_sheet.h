@@ -1,6 +1,7 @@
 // The cloth in its frame as an elastic sheet on a grid. Part of this room.
 #pragma once
 
+#include <Eigen/SparseCore>
 #include <array>
 #include <memory>
 #include <vector>
@@ -28,6 +29,8 @@ struct LaidDirections {
   void add(const LaidDirections& more);
 };
 using LaidThreads = std::vector<LaidDirections>;  ///< By cell.
+/// What the cloth answers to each move of each node; its lower half.
+using ClothEquations = Eigen::SparseMatrix<double>;
 
 /// Nodes of a grid that is fine about the sewing and coarser toward the frame, where the cloth is
 /// held.
@@ -60,6 +63,13 @@ class ClothSheet {
   /// How that cloth moves when this thread begins to pull.
   SheetField pulledBy(const Stiffened& cloth, const ClothLaw& law,
                       const LaidThreads& threads) const;
+  /// The same for a law beside the one that `cloth` was stiffened by, whose equations are given,
+  /// from how it moved by that one: right to first order in what differs, without solving anew (one
+  /// step of iterative refinement: Golub and Van Loan, Matrix Computations, 2013, 3.5.3).
+  SheetField pulledBeside(const Stiffened& cloth, const SheetField& near,
+                          const ClothEquations& beside, const ClothLaw& law,
+                          const LaidThreads& threads) const;
+  ClothEquations equations(const ClothLaw& law, const LaidThreads& threads) const;
 
  private:
   struct Pattern;
@@ -68,6 +78,8 @@ class ClothSheet {
   std::array<int, 4> unknownsOf(size_t cell) const;
   void layInCell(Point p, Point way, double length, double stitches, LaidThreads& threads) const;
   double area(size_t cell) const;
+  Eigen::VectorXd pull(const ClothLaw& law, const LaidThreads& threads) const;
+  SheetField fieldOf(const Eigen::VectorXd& moved) const;
 
   std::vector<double> x_, y_;
   std::vector<int> unknown_;  // first of a node's two, -1 where it is held

@@ -96,23 +96,43 @@ size_t SheetSewing::firstStep(size_t stage) const {
   return (stage * steps_.size() + stages - 1) / stages;
 }
 
+LaidThreads SheetSewing::onCloth(size_t stage) const {
+  LaidThreads on(sheet_.cells());
+  for (size_t k = 0; k < firstStep(stage + 1); ++k)
+    for (size_t c = 0; c < on.size(); ++c) on[c].add(laid_[k][c]);
+  return on;
+}
+
 SheetSewing::Stages SheetSewing::stages(const ClothLaw& law) const {
   Stages out(stageCount());
-  sideBySide(out.size(), [&](size_t stage) {
-    LaidThreads on(sheet_.cells());
-    for (size_t k = 0; k < firstStep(stage + 1); ++k)
-      for (size_t c = 0; c < on.size(); ++c) on[c].add(laid_[k][c]);
-    out[stage] = sheet_.stiffened(law, on);
-  });
+  sideBySide(out.size(), [&](size_t stage) { out[stage] = sheet_.stiffened(law, onCloth(stage)); });
   return out;
 }
 
 SheetSewing::Course SheetSewing::course(const Stages& stages, const ClothLaw& law) const {
-  Course moves(steps_.size());
+  std::vector<SheetField> moves(steps_.size());
   sideBySide(stages.size(), [&](size_t stage) {
     for (size_t k = firstStep(stage); k < firstStep(stage + 1); ++k)
       moves[k] = sheet_.pulledBy(*stages[stage], law, laid_[k]);
   });
+  return summed(moves);
+}
+
+SheetSewing::Course SheetSewing::beside(const Stages& stages, const Course& near,
+                                        const ClothLaw& law) const {
+  std::vector<SheetField> moves(steps_.size());
+  sideBySide(stages.size(), [&](size_t stage) {
+    const ClothEquations equations = sheet_.equations(law, onCloth(stage));
+    for (size_t k = firstStep(stage); k < firstStep(stage + 1); ++k) {
+      SheetField moved = near[k + 1];
+      for (size_t node = 0; node < moved.size(); ++node) moved[node] = moved[node] - near[k][node];
+      moves[k] = sheet_.pulledBeside(*stages[stage], moved, equations, law, laid_[k]);
+    }
+  });
+  return summed(moves);
+}
+
+SheetSewing::Course SheetSewing::summed(const std::vector<SheetField>& moves) const {
   Course out{SheetField(sheet_.nodes())};
   for (const SheetField& more : moves) {
     SheetField now = out.back();

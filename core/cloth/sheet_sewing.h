@@ -26,12 +26,17 @@ class SheetSewing {
   /// besides.
   using Course = std::vector<SheetField>;
   Course course(const Stages& stages, const ClothLaw& law) const;
+  /// The course for a law beside the one that `stages` and `near` were solved for, to first order
+  /// in what differs (ClothSheet::pulledBeside).
+  Course beside(const Stages& stages, const Course& near, const ClothLaw& law) const;
   /// Where needle points of `pattern` go: the list that was given or one of the same rows, moved by
   /// less than the sheet tells apart.
   ClothMotion motion(const Course& course, const ClothLaw& law, const Pattern& pattern,
                      const std::vector<ClothPoint>& points) const;
 
  private:
+  LaidThreads onCloth(size_t stage) const;
+  Course summed(const std::vector<SheetField>& moves) const;
   size_t firstStep(size_t stage) const;
   size_t stageCount() const;
   size_t stepOf(size_t row) const;

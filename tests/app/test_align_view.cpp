@@ -3,6 +3,7 @@
 
 #include "align_station.h"
 #include "alignment_words.h"
+#include "comes.h"
 #include "demo.h"
 #include "run.h"
 #include "window_driver.h"
@@ -17,8 +18,7 @@ class TestAlignView : public QObject {
   Desk& desk() { return *d_->desk; }
 
   bool settled() {
-    return QTest::qWaitFor([&] { return !desk().camera().busy() && !desk().scans().busy(); },
-                           60000);
+    return testing::comes([&] { return !desk().camera().busy() && !desk().scans().busy(); });
   }
 
  private slots:
@@ -43,8 +43,7 @@ class TestAlignView : public QObject {
       desk().settle();
       d_->key(Qt::Key_6);
       d_->key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
-      QVERIFY2(QTest::qWaitFor([&] { return desk().alignmentOf(1).has_value(); }, 60000),
-               name.c_str());
+      QVERIFY2(testing::comes([&] { return desk().alignmentOf(1).has_value(); }), name.c_str());
       QVERIFY(settled());
       const Alignment a = *desk().alignmentOf(1);
       QVERIFY2(a.status == Readiness::Ready, (name + ": " + headlineOf(a)).c_str());
@@ -52,7 +51,7 @@ class TestAlignView : public QObject {
       if (name != demoJobs(desk().bench()).front()) continue;
       desk().setHooping(2);
       d_->key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
-      QVERIFY(QTest::qWaitFor([&] { return desk().alignmentOf(2).has_value(); }, 60000));
+      QVERIFY(testing::comes([&] { return desk().alignmentOf(2).has_value(); }));
       QVERIFY(settled());
       const Alignment wrong = *desk().alignmentOf(2);
       QVERIFY2(!wrong.missing.empty() || wrong.status != Readiness::Ready,
@@ -134,7 +133,7 @@ class TestAlignView : public QObject {
     d_->click("practiceHoop");
     QVERIFY(settled());
     d_->click("practiceSew");
-    QVERIFY(QTest::qWaitFor([&] { return desk().camera().truth().has_value(); }, 10000));
+    QVERIFY(testing::comes([&] { return desk().camera().truth().has_value(); }));
     const LedgerEntry& e = desk().ledger().all().back();
     QCOMPARE(e.event, std::string("practice"));
     const PracticeScore due =
@@ -155,7 +154,7 @@ class TestAlignView : public QObject {
     QVERIFY(file.open(QIODevice::WriteOnly));
     file.write(bytes.data(), static_cast<qint64>(bytes.size()));
     file.close();
-    QVERIFY(QTest::qWaitFor([&] { return desk().scans().scans().size() == before + 1; }, 30000));
+    QVERIFY(testing::comes([&] { return desk().scans().scans().size() == before + 1; }));
     QVERIFY(settled());
     QVERIFY(desk().scans().reading()->flat);
   }

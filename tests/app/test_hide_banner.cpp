@@ -5,6 +5,7 @@
 #include <QSlider>
 
 #include "alignment_words.h"
+#include "comes.h"
 #include "demo.h"
 #include "density_station.h"
 #include "density_words.h"
@@ -60,7 +61,7 @@ class TestHideBanner : public QObject {
   void sendHooping() {
     MachineLink& m = d_->window->sew().machine();
     d_->click("sendHooping");
-    QVERIFY(QTest::qWaitFor([&] { return m.phase() == MachineLink::Phase::Loaded; }, 20000));
+    QVERIFY(testing::comes([&] { return m.phase() == MachineLink::Phase::Loaded; }));
     d_->click("traceHooping");
     for (int i = 0; i < 4; ++i)
       if (auto* tick = d_->find<QWidget>("tick" + QByteArray::number(i)))
@@ -71,22 +72,20 @@ class TestHideBanner : public QObject {
   void connectMachine() {
     MachineLink& m = d_->window->sew().machine();
     d_->click("connectMachine");
-    QVERIFY(QTest::qWaitFor([&] { return m.phase() == MachineLink::Phase::Idle; }, 15000));
+    QVERIFY(testing::comes([&] { return m.phase() == MachineLink::Phase::Idle; }));
   }
   /// Sews on, threading what is asked for, until it is done or something is wrong.
   void sewOn(int index) {
     using Phase = MachineLink::Phase;
     MachineLink& m = d_->window->sew().machine();
     d_->click("sewButton");
-    QVERIFY(QTest::qWaitFor(
-        [&] { return m.phase() != Phase::Loaded && m.phase() != Phase::Broken; }, 20000));
-    QVERIFY2(QTest::qWaitFor(
-                 [&] {
-                   goOnIfAsked();
-                   return m.phase() == Phase::Done || m.phase() == Phase::Broken ||
-                          m.phase() == Phase::Away;
-                 },
-                 600000),
+    QVERIFY(
+        testing::comes([&] { return m.phase() != Phase::Loaded && m.phase() != Phase::Broken; }));
+    QVERIFY2(testing::comes([&] {
+               goOnIfAsked();
+               return m.phase() == Phase::Done || m.phase() == Phase::Broken ||
+                      m.phase() == Phase::Away;
+             }),
              qPrintable(QString("hooping %1").arg(index)));
   }
 
@@ -211,9 +210,9 @@ class TestHideBanner : public QObject {
       QVERIFY2(!desk().cures().empty(), inWords(*heavy).c_str());
       const Verdict promised = desk().cures()[0].verdict;
       const double figure = desk().cures()[0].result;
-      QVERIFY(QTest::qWaitFor([&] { return d_->find<QAbstractButton>("cure0") != nullptr; }));
+      QVERIFY(testing::comes([&] { return d_->find<QAbstractButton>("cure0") != nullptr; }));
       d_->click("cure0");
-      QVERIFY(QTest::qWaitFor([&] { return desk().weighingCurrent(); }, 60000));
+      QVERIFY(testing::comes([&] { return desk().weighingCurrent(); }));
       // the place that was cured is what the cure said it would be
       const Finding place = *heavy;
       for (const Finding& f : desk().weighing()->report.findings)

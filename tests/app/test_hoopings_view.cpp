@@ -2,6 +2,7 @@
 // freed; what small changes would save; a search that is ended.
 #include <QListWidget>
 
+#include "comes.h"
 #include "demo.h"
 #include "planner.h"
 #include "run.h"
@@ -153,8 +154,7 @@ class TestHoopingsView : public QObject {
   void theClothIsMovedUnderTheFrameInPlay() {
     d_->click("playHoopings");
     const Point middle = desk().plan()->hoopings[0].settings[0].field.box.centre();
-    QVERIFY(QTest::qWaitFor([&] { return distance(d_->window->cloth().seenMiddle(), middle) < 1; },
-                            10000));
+    QVERIFY(testing::comes([&] { return distance(d_->window->cloth().seenMiddle(), middle) < 1; }));
     d_->click("playHoopings");
     d_->window->cloth().fitAll();
   }

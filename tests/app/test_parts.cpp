@@ -5,6 +5,7 @@
 #include <QtTest>
 
 #include "cloth_view.h"
+#include "comes.h"
 #include "command_field.h"
 #include "demo.h"
 #include "fields.h"
@@ -107,7 +108,7 @@ class TestParts : public QObject {
     QVERIFY(QTest::qWaitForWindowExposed(&host));
     host.activateWindow();
     field.open();
-    QVERIFY(QTest::qWaitFor([&] { return field.hasFocus(); }));
+    QVERIFY(testing::comes([&] { return field.hasFocus(); }));
     QTest::keyClicks(&field, "tem wri");
     auto* list = host.findChild<QListWidget*>("commandList");
     QVERIFY(list);

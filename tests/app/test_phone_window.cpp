@@ -1,5 +1,6 @@
 // The page for phones from the window's side: opened by a person, closed by a person, and what
 // comes from a phone stands on every screen.
+#include "comes.h"
 #include "phone_desk.h"
 #include "phone_dialog.h"
 #include "run.h"
@@ -125,11 +126,11 @@ class TestPhoneWindow : public QObject {
     using Phase = MachineLink::Phase;
     MachineLink& machine = w.desk->run().machine();
     machine.connectMachine();
-    QVERIFY(QTest::qWaitFor([&] { return machine.phase() == Phase::Idle; }, 15000));
+    QVERIFY(testing::comes([&] { return machine.phase() == Phase::Idle; }));
     w.desk->sendHooping(1);
-    QVERIFY(QTest::qWaitFor([&] { return machine.phase() == Phase::Loaded; }, 15000));
+    QVERIFY(testing::comes([&] { return machine.phase() == Phase::Loaded; }));
     w.desk->sewOn();
-    QVERIFY(QTest::qWaitFor([&] { return machine.phase() == Phase::Sewing; }, 15000));
+    QVERIFY(testing::comes([&] { return machine.phase() == Phase::Sewing; }));
     w.window->phone().open(parsePhoneAddress("127.0.0.1:0"));
     for (const Qt::Key station : {Qt::Key_2, Qt::Key_5, Qt::Key_8}) {
       w.key(station);
@@ -141,7 +142,7 @@ class TestPhoneWindow : public QObject {
                                  .json();
     QVERIFY(next->text().endsWith(told.value("needs_you")[0]["sentence"].toString()));
     machine.pause();
-    QVERIFY(QTest::qWaitFor([&] { return machine.phase() == Phase::Paused; }, 15000));
+    QVERIFY(testing::comes([&] { return machine.phase() == Phase::Paused; }));
     QVERIFY(next->text().isEmpty());  // who paused it knows
   }
 };

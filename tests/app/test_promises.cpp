@@ -5,6 +5,7 @@
 #include <QWheelEvent>
 
 #include "application.h"
+#include "comes.h"
 #include "demo.h"
 #include "run.h"
 #include "window_driver.h"
@@ -94,7 +95,7 @@ class TestPromises : public QObject {
         &receiver, [] { throw std::bad_alloc(); }, Qt::QueuedConnection);
     QMetaObject::invokeMethod(
         &receiver, [] { throw 7; }, Qt::QueuedConnection);
-    QVERIFY(QTest::qWaitFor([&] { return met == 3; }));
+    QVERIFY(testing::comes([&] { return met == 3; }));
     app->onTrouble = kept;
     QVERIFY(!said.isEmpty());
     QVERIFY(desk().job() == before);

@@ -2,6 +2,7 @@
 // list, file and sewn layout say the same at every step.
 #include "actions.h"
 #include "cloth_file.h"
+#include "comes.h"
 #include "data_folder.h"
 #include "file_io.h"
 #include "job_file.h"
@@ -38,7 +39,7 @@ class TestPull : public QObject {
   }
   /// Every study has its answer.
   static bool settled(WindowDriver& w) {
-    return QTest::qWaitFor([&] { return !w.desk->studies().busy(); }, 120'000);
+    return testing::comes([&] { return !w.desk->studies().busy(); });
   }
   static QString words(WindowDriver& w, const char* name) {
     auto* label = w.find<QLabel>(name);

@@ -3,6 +3,7 @@
 #include <QSpinBox>
 
 #include "brief_station.h"
+#include "comes.h"
 #include "look.h"
 #include "run.h"
 #include "sew_ribbon.h"
@@ -91,7 +92,7 @@ class TestSimulation : public QObject {
     ribbon().setPlaySpeed(600);
     ribbonKey(Qt::Key_Space);
     QVERIFY(ribbon().playing());
-    QVERIFY(QTest::qWaitFor([&] { return ribbon().moment_s() > 30; }, 60000));
+    QVERIFY(testing::comes([&] { return ribbon().moment_s() > 30; }));
     ribbonKey(Qt::Key_Space);
     QVERIFY(!ribbon().playing());
     const double at = ribbon().moment_s();
@@ -105,7 +106,7 @@ class TestSimulation : public QObject {
     ribbon().goTo(0.999);
     ribbon().setPlaySpeed(3600);
     ribbon().play();
-    QVERIFY(QTest::qWaitFor([&] { return !ribbon().playing(); }, 10000));
+    QVERIFY(testing::comes([&] { return !ribbon().playing(); }));
   }
 
   void escapeShowsAll() {

@@ -5,6 +5,7 @@
 
 #include "align_station.h"
 #include "alignment_words.h"
+#include "comes.h"
 #include "compose_station.h"
 #include "demo.h"
 #include "density_station.h"
@@ -139,7 +140,7 @@ class TestWindow : public QObject {
     QVERIFY(!desk_->cures().empty());
     const Job before = desk_->job();
     const Verdict severity = desk_->weighing()->report.findings[0].severity;
-    QVERIFY(QTest::qWaitFor([&] { return find<QAbstractButton>("cure0") != nullptr; }));
+    QVERIFY(testing::comes([&] { return find<QAbstractButton>("cure0") != nullptr; }));
     click("cure0");
     QVERIFY(!(desk_->job() == before));
     desk_->settle();
@@ -225,7 +226,7 @@ class TestWindow : public QObject {
     desk_->overrule("test");
     MachineLink& m = window_->sew().machine();
     click("connectMachine");
-    QVERIFY(QTest::qWaitFor([&] { return m.phase() == MachineLink::Phase::Idle; }, 15000));
+    QVERIFY(testing::comes([&] { return m.phase() == MachineLink::Phase::Idle; }));
     find<QSlider>("speedSlider")->setValue(9);
     auto* send = find<QPushButton>("sendHooping");
     if (!proofAccepted(desk_->job())) {
@@ -234,24 +235,22 @@ class TestWindow : public QObject {
     }
     QVERIFY(send->isEnabled());
     click("sendHooping");
-    QVERIFY(QTest::qWaitFor([&] { return m.phase() == MachineLink::Phase::Loaded; }, 15000));
+    QVERIFY(testing::comes([&] { return m.phase() == MachineLink::Phase::Loaded; }));
     click("traceHooping");
     for (int i = 0; i < 3; ++i)
       QTest::mouseClick(find<QWidget>(QByteArray("tick" + QByteArray::number(i)).constData()),
                         Qt::LeftButton, {}, QPoint(10, 12));
     click("breakButton");
     click("sewButton");
-    QVERIFY(QTest::qWaitFor([&] { return m.phase() == MachineLink::Phase::Broken; }, 20000));
+    QVERIFY(testing::comes([&] { return m.phase() == MachineLink::Phase::Broken; }));
     const int broke = m.stitch();
     QCOMPARE(broke, 200);
     QVERIFY(desk_->sewn(1).row > 0);
     click("sewButton");  // goes on a few stitches back
-    QVERIFY(QTest::qWaitFor(
-        [&] {
-          if (m.phase() == MachineLink::Phase::ColourWait) click("sewButton");
-          return m.phase() == MachineLink::Phase::Done;
-        },
-        60000));
+    QVERIFY(testing::comes([&] {
+      if (m.phase() == MachineLink::Phase::ColourWait) click("sewButton");
+      return m.phase() == MachineLink::Phase::Done;
+    }));
     const auto entries = desk_->ledger().entries(desk_->job().id);
     auto has = [&](const char* event) {
       return std::any_of(entries.begin(), entries.end(),

@@ -6,6 +6,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "comes.h"
 #include "run.h"
 
 namespace test_cli {
@@ -23,7 +24,7 @@ class TestCli : public QObject {
     QProcess p;
     p.setWorkingDirectory(dir_.path());
     p.start(RT_CLI, words);
-    p.waitForFinished(120000);
+    p.waitForFinished(rt::testing::kLongest_ms);
     Answer a;
     a.code = p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -2;
     a.out = p.readAllStandardOutput();
@@ -277,6 +278,25 @@ class TestCli : public QObject {
     QVERIFY(sets.json["break_even_pieces"].toInt() % 4 == 0);
     QVERIFY(sets.json["break_even_pieces"].toInt() > 0);
     refused(run({"quote", "fill.stitches.csv", "--pieces", "10", "--set", "4"}), 1);
+    // a paper for the customer: quantities beside one another, each times its sets
+    const Answer paper = run({"quote", "fill.stitches.csv", "--pieces", "4", "--set", "4",
+                              "--beside", "10,4,100", "--customer", "Mere Lane", "--date",
+                              "2032-02-29", "-o", "q.pdf", "--costs", "c.pdf", "--json"});
+    QVERIFY2(paper.code == 0, paper.error.constData());
+    const QJsonArray offers = paper.json["offers"].toArray();
+    QCOMPARE(offers.size(), 3);
+    for (const auto& [at, pieces] : {std::pair{0, 4}, {1, 12}, {2, 100}}) {
+      const QJsonObject o = offers[at].toObject();
+      hasKeys(o, {"pieces", "each", "together", "tax", "to_pay"});
+      QCOMPARE(o["pieces"].toInt(), pieces);
+      QVERIFY(std::abs(o["each"].toDouble() * pieces / 4 - o["together"].toDouble()) < 1e-6);
+    }
+    QCOMPARE(paper.json["pages"].toInt(), 1);
+    QVERIFY(QFile::exists(dir_.filePath("q.pdf")) && QFile::exists(dir_.filePath("c.pdf")));
+    for (const char* day : {"2032-02-30", "tomorrow", "2032-2-3x"})
+      refused(run({"quote", "fill.stitches.csv", "--date", day, "-o", "none.pdf"}), 1);
+    refused(run({"quote", "fill.stitches.csv", "--beside", "0", "-o", "none.pdf"}), 1);
+    QVERIFY(!QFile::exists(dir_.filePath("none.pdf")));
   }
   void ledger() {
     const Answer a = run({"ledger", "add", "--store", "log.sqlite", "--event", "break", "--note",

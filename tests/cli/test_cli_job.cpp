@@ -9,6 +9,7 @@
 #include <QtTest>
 #include <csignal>
 
+#include "comes.h"
 #include "run.h"
 
 namespace test_cli_job {
@@ -30,7 +31,7 @@ class TestCliJob : public QObject {
     const QString limit =
         RT_LIMIT_KB > 0 ? QStringLiteral("ulimit -v %1; ").arg(RT_LIMIT_KB) : QString();
     p.start("/bin/sh", QStringList{"-c", limit + "exec \"$0\" \"$@\"", RT_CLI} + words);
-    p.waitForFinished(60000);
+    p.waitForFinished(rt::testing::kLongest_ms);
     Answer a;
     a.code = p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -2;
     a.out = p.readAllStandardOutput();
@@ -98,7 +99,7 @@ class TestCliJob : public QObject {
       all.back()->start(
           RT_CLI, {"job", "many.rapt", "zone", QString("z%1").arg(i), "--box", "0", "0", "5", "5"});
     }
-    for (auto& p : all) QVERIFY(p->waitForFinished(60000) && p->exitCode() == 0);
+    for (auto& p : all) QVERIFY(p->waitForFinished(rt::testing::kLongest_ms) && p->exitCode() == 0);
     QCOMPARE(run({"job", "many.rapt", "show", "--json"}).json["zones"].toArray().size(), 8);
   }
   /// From the layout to sewn cloth without a window, by the same law.
@@ -323,16 +324,14 @@ class TestCliJob : public QObject {
       QProcess p;
       p.setWorkingDirectory(dir_.path());
       p.start(RT_CLI, {"plan", "fill.stitches.csv", "--hoop", "100x100", "-o", "kept"});
-      QVERIFY(p.waitForStarted());
+      QVERIFY(p.waitForStarted(rt::testing::kLongest_ms));
       // killed when its first files are there, or through
-      QVERIFY(QTest::qWaitFor(
-          [&] {
-            return p.state() == QProcess::NotRunning ||
-                   QDir(dir_.path()).entryList({"kept.part-*"}).size() > i % 2;
-          },
-          60000));
+      QVERIFY(rt::testing::comes([&] {
+        return p.state() == QProcess::NotRunning ||
+               QDir(dir_.path()).entryList({"kept.part-*"}).size() > i % 2;
+      }));
       p.kill();
-      p.waitForFinished();
+      p.waitForFinished(rt::testing::kLongest_ms);
       const QJsonArray named =
           QJsonDocument::fromJson(read("kept/plan.json")).object()["hoopings"].toArray();
       QVERIFY(!named.isEmpty());
@@ -364,9 +363,9 @@ class TestCliJob : public QObject {
       QProcess p;
       p.setWorkingDirectory(dir_.path());
       p.start(RT_CLI, {"resize", "fill.stitches.csv", "--scale", "1.3", "-o", "sized.csv"});
-      QVERIFY(p.waitForStarted());
+      QVERIFY(p.waitForStarted(rt::testing::kLongest_ms));
       ::kill(static_cast<pid_t>(p.processId()), signal);
-      p.waitForFinished();
+      p.waitForFinished(rt::testing::kLongest_ms);
       QCOMPARE(QDir(dir_.path()).entryList({"*.part-*"}), QStringList());
     }
   }

@@ -7,6 +7,7 @@
 #include <QtTest>
 #include <random>
 
+#include "comes.h"
 #include "run.h"
 
 namespace test_cli_sewing {
@@ -28,7 +29,7 @@ class TestCliSewing : public QObject {
     QProcess p;
     p.setWorkingDirectory(dir_.path());
     p.start(RT_CLI, words << "--json");
-    p.waitForFinished(120000);
+    p.waitForFinished(rt::testing::kLongest_ms);
     Answer a;
     a.code = p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -2;
     a.json = QJsonDocument::fromJson(p.readAllStandardOutput()).object();

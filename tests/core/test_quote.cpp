@@ -82,6 +82,46 @@ class TestQuote : public QObject {
     QVERIFY(never > 5 && found > 50);
   }
 
+  /// What is asked for each, times how many, is what is asked together, and no less than reckoned.
+  void offersAddUpToTheCent() {
+    std::mt19937 random = testing::seeded(948);
+    for (int round = 0; round < 400; ++round) {
+      QuoteOptions o;
+      o.set = 1 + static_cast<int>(random() % 5);
+      o.pieces = o.set * (1 + static_cast<int>(random() % 60));
+      o.margin = between(random, 0, 0.7);
+      const Quote q = quoteFor(usage(random), rates(random), o);
+      const double tax = round % 3 == 0 ? 0 : between(random, 0.01, 0.3);
+      const Offer offer = offerOf(q, o, tax);
+      const auto isCents = [](double money) {
+        return std::abs(money * 100 - std::round(money * 100)) < 1e-6;
+      };
+      QVERIFY(isCents(offer.each) && isCents(offer.together) && isCents(offer.with_tax));
+      QVERIFY(std::abs(offer.each * offer.sets - offer.together) < 1e-6);
+      QVERIFY(offer.together > q.price - 1e-6);
+      QVERIFY(offer.together < q.price + 0.01 * offer.sets);
+      QVERIFY(std::abs(offer.together + offer.tax - offer.with_tax) < 1e-6);
+      QVERIFY(std::abs(offer.tax - offer.together * tax) < 0.0051);
+    }
+    // a price that divides evenly gains no cent
+    QuoteOptions o;
+    o.pieces = 10, o.price = 125.3;
+    const Quote even = quoteFor(usage(random), rates(random), o);
+    QCOMPARE(offerOf(even, o, 0.2).each, 12.53);
+    QCOMPARE(offerOf(even, o, 0.2).together, 125.3);
+    QCOMPARE(offerOf(even, o, 0.2).with_tax, 150.36);
+    QVERIFY_THROWS_EXCEPTION(Error, offerOf(even, o, -0.1));
+    QVERIFY_THROWS_EXCEPTION(Error, offerOf(even, o, NAN));
+  }
+  void moneyHasTwoDecimals() {
+    QCOMPARE(moneyWords(12.5), std::string("12.50"));
+    QCOMPARE(moneyWords(0), std::string("0.00"));
+    QCOMPARE(moneyWords(-0.001), std::string("0.00"));
+    QCOMPARE(moneyWords(-3.456), std::string("-3.46"));
+    QCOMPARE(moneyWords(999.999), std::string("1,000.00"));
+    QCOMPARE(moneyWords(1234567.8), std::string("1,234,567.80"));
+  }
+
   void whatIsNoOrderIsRefused() {
     std::mt19937 random = testing::seeded(903);
     const Usage u = usage(random);

@@ -1,6 +1,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "comes.h"
 #include "demo.h"
 #include "desk.h"
 #include "error.h"
@@ -100,7 +101,7 @@ class TestDesk : public QObject {
     QStringList problems;
     Desk desk(openBench(), folders());
     connect(&desk, &Desk::failed, this, [&](const QString& p) { problems << p; });
-    QVERIFY(QTest::qWaitFor([&] { return !problems.isEmpty(); }, 5000));
+    QVERIFY(testing::comes([&] { return !problems.isEmpty(); }));
     QVERIFY(desk.shopFabric() == desk.startingFabric());
     desk.settle();
     QVERIFY(file.exists());  // it stays for its owner to mend

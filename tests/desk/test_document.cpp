@@ -3,6 +3,7 @@
 #include <QtTest>
 
 #include "actions.h"
+#include "comes.h"
 #include "demo.h"
 #include "desk.h"
 #include "error.h"
@@ -154,14 +155,12 @@ class TestDocument : public QObject {
     d.take(named("a"), {});
     int edits = 0;
     // one edit after another, without a pause in which a timer could run out
-    QVERIFY(QTest::qWaitFor(
-        [&] {
-          d.change("title", titled(d.job(), QString::number(++edits)));
-          for (const auto& file : std::filesystem::directory_iterator(at("recovery")))
-            if (file.path().extension() == ".rapt") return true;
-          return false;
-        },
-        4 * JobDocument::kAutosave_ms));
+    QVERIFY(testing::comes([&] {
+      d.change("title", titled(d.job(), QString::number(++edits)));
+      for (const auto& file : std::filesystem::directory_iterator(at("recovery")))
+        if (file.path().extension() == ".rapt") return true;
+      return false;
+    }));
     QVERIFY(edits > 5);
   }
   void leavingWithoutACopyIsRefused() {
@@ -200,14 +199,14 @@ class TestDocument : public QObject {
     LedgerEntry e;
     e.event = "break";
     keeper.add(e);
-    QVERIFY(QTest::qWaitFor([&] { return !keeper.trouble().isEmpty(); }));
+    QVERIFY(testing::comes([&] { return !keeper.trouble().isEmpty(); }));
     keeper.add(e);
     keeper.settle();
     QCOMPARE(keeper.entries().size(), size_t{2});
     QCOMPARE(told.size(), 1);  // said once, whatever comes
     std::filesystem::remove(at("blocked"));
     keeper.add(e);
-    QVERIFY(QTest::qWaitFor([&] { return keeper.trouble().isEmpty() && keeper.waiting() == 0; }));
+    QVERIFY(testing::comes([&] { return keeper.trouble().isEmpty() && keeper.waiting() == 0; }));
     const auto store = openLedgerFile(file);
     int64_t place = 0;
     QCOMPARE(store->since(place).size(), size_t{3});
@@ -235,7 +234,7 @@ class TestDocument : public QObject {
     QStringList told;
     LedgerKeeper keeper(file);
     connect(&keeper, &LedgerKeeper::told, this, [&](const QString& words) { told << words; });
-    QVERIFY(QTest::qWaitFor([&] { return keeper.loaded() && keeper.entries().size() > 300; }));
+    QVERIFY(testing::comes([&] { return keeper.loaded() && keeper.entries().size() > 300; }));
     QVERIFY(told.join(' ').contains("could not be"));
     QVERIFY(openLedgerFile(file)->sound());
   }
@@ -248,7 +247,7 @@ class TestDocument : public QObject {
     QStringList told;
     connect(&desk, &Desk::failed, this, [&](const QString& words) { told << words; });
     desk.open(at("m.rapt"));
-    QVERIFY(QTest::qWaitFor([&] { return !told.isEmpty(); }));
+    QVERIFY(testing::comes([&] { return !told.isEmpty(); }));
     QVERIFY(!desk.fabric().id.empty());
     desk.settle();
   }

@@ -4,6 +4,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "comes.h"
 #include "machine_link.h"
 #include "random_pattern.h"
 #include "run.h"
@@ -43,16 +44,16 @@ class TestMachineLink : public QObject {
     MachineLink link;
     QSignalSpy traced(&link, &MachineLink::traced);
     link.connectMachine();
-    QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }, 15000));
+    QVERIFY(testing::comes([&] { return link.phase() == Phase::Idle; }));
     link.load(loadOf(line(300), kField));
-    QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Loaded; }));
+    QVERIFY(testing::comes([&] { return link.phase() == Phase::Loaded; }));
     QCOMPARE(link.stitches(), 300);
     link.trace();
-    QVERIFY(traced.wait(5000));
+    QVERIFY(traced.wait(testing::kLongest_ms));
     QCOMPARE(traced[0][0].value<QVector<QPointF>>().size(), 5);
     link.setSpeedUp(1000);
     link.sew(0);
-    QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Done; }, 15000));
+    QVERIFY(testing::comes([&] { return link.phase() == Phase::Done; }));
     QCOMPARE(link.stitch(), 300);
     QCOMPARE(link.row(), size_t{301});
   }
@@ -63,37 +64,38 @@ class TestMachineLink : public QObject {
     for (auto [process, name] : {std::pair{&reed, "Reed"}, {&mere, "Mere"}}) {
       process->start(RT_STANDIN, {"--free", "--stay", "--name", name, "--id",
                                   QString("id-%1").arg(name), "--announce", folder.path()});
-      QVERIFY(process->waitForStarted());
+      QVERIFY(process->waitForStarted(testing::kLongest_ms));
       QVERIFY(process->waitForReadyRead(15000));
     }
-    QVERIFY(QTest::qWaitFor([&] { return machinesIn(folder.path()).size() == 2; }, 15000));
+    QVERIFY(testing::comes([&] { return machinesIn(folder.path()).size() == 2; }));
     const QVector<MachineFound> found = machinesIn(folder.path());
     QCOMPARE(found[0].name, QString("Mere"));
     QCOMPARE(found[1].name, QString("Reed"));
     MachineLink one, two;
     one.connectTo(found[0]);
     two.connectTo(found[1]);
-    QVERIFY(QTest::qWaitFor(
-        [&] { return one.phase() == Phase::Idle && two.phase() == Phase::Idle; }, 15000));
+    QVERIFY(
+        testing::comes([&] { return one.phase() == Phase::Idle && two.phase() == Phase::Idle; }));
     QCOMPARE(one.machineId(), QString("id-Mere"));
     QCOMPARE(two.machineName(), QString("Reed"));
     one.load(loadOf(line(20)));
-    QVERIFY(QTest::qWaitFor([&] { return one.phase() == Phase::Loaded; }, 15000));
+    QVERIFY(testing::comes([&] { return one.phase() == Phase::Loaded; }));
     QSignalSpy listed(&two, &MachineLink::listed);
     two.listFiles(false);
-    QVERIFY(listed.wait(5000));
+    QVERIFY(listed.wait(testing::kLongest_ms));
     QVERIFY(listed[0][0].value<QVector<rt::MachineFile>>().isEmpty());  // it went to the other one
     two.leave();
-    QVERIFY(QTest::qWaitFor([&] { return two.phase() == Phase::Away; }));
+    QVERIFY(testing::comes([&] { return two.phase() == Phase::Away; }));
     // a notice that speaks of another machine than the one that answers
     MachineFound wrong = found[1];
     wrong.id = "id-Mere";
     QSignalSpy failed(&two, &MachineLink::failed);
     two.connectTo(wrong);
-    QVERIFY(failed.wait(5000));
+    QVERIFY(failed.wait(testing::kLongest_ms));
     QVERIFY(two.phase() == Phase::Away);
     reed.kill(), mere.kill();  // cut off, not shut down: their notices stay
-    QVERIFY(reed.waitForFinished() && mere.waitForFinished());
+    QVERIFY(reed.waitForFinished(testing::kLongest_ms) &&
+            mere.waitForFinished(testing::kLongest_ms));
     QCOMPARE(QDir(folder.path()).entryList({"*.json"}).size(), 2);
     QVERIFY(machinesIn(folder.path()).isEmpty());
   }
@@ -119,18 +121,18 @@ class TestMachineLink : public QObject {
   void pausesAndGoesOn() {
     MachineLink link;
     link.connectMachine();
-    QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }, 15000));
+    QVERIFY(testing::comes([&] { return link.phase() == Phase::Idle; }));
     link.load(loadOf(line(2000), kField));
-    QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Loaded; }));
+    QVERIFY(testing::comes([&] { return link.phase() == Phase::Loaded; }));
     link.setSpeedUp(2);
     link.sew(0);
-    QVERIFY(QTest::qWaitFor([&] { return link.stitch() > 10; }, 10000));
+    QVERIFY(testing::comes([&] { return link.stitch() > 10; }));
     link.pause();
-    QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Paused; }));
+    QVERIFY(testing::comes([&] { return link.phase() == Phase::Paused; }));
     const int at = link.stitch();
     link.setSpeedUp(1000);
     link.goOn();
-    QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Done; }, 15000));
+    QVERIFY(testing::comes([&] { return link.phase() == Phase::Done; }));
     QVERIFY(at < 2000);
     QCOMPARE(link.stitch(), 2000);
   }
@@ -138,9 +140,9 @@ class TestMachineLink : public QObject {
     MachineLink link;
     QSignalSpy failed(&link, &MachineLink::failed);
     link.connectMachine();
-    QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }, 15000));
+    QVERIFY(testing::comes([&] { return link.phase() == Phase::Idle; }));
     link.load(loadOf(line(10), {50, 50, HoopShape::Rectangle}));
-    QVERIFY(failed.wait(5000));
+    QVERIFY(failed.wait(testing::kLongest_ms));
     QVERIFY(failed[0][0].toString().contains("field"));
     QCOMPARE(link.phase(), Phase::Idle);
   }
@@ -149,7 +151,7 @@ class TestMachineLink : public QObject {
     MachineLink link;
     QSignalSpy failed(&link, &MachineLink::failed);
     link.connectMachine();
-    QVERIFY(failed.size() > 0 || failed.wait(5000));
+    QVERIFY(failed.size() > 0 || failed.wait(testing::kLongest_ms));
     QCOMPARE(link.phase(), Phase::Away);
   }
   /// A machine of this test's own, that says what it is told to.
@@ -179,13 +181,13 @@ class TestMachineLink : public QObject {
       MachineLink link;
       QSignalSpy failed(&link, &MachineLink::failed);
       link.connectMachine();
-      QVERIFY(QTest::qWaitFor([&] { return server.hasPendingConnections(); }, 15000));
+      QVERIFY(testing::comes([&] { return server.hasPendingConnections(); }));
       QTcpSocket* wire = server.nextPendingConnection();
       wire->write("{\"ok\":true,\"re\":\"hello\",\"protocol\":2}\n");
-      QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }));
+      QVERIFY(testing::comes([&] { return link.phase() == Phase::Idle; }));
       link.load(loadOf(line(20), kField));
       wire->write(saying.toUtf8() + "\n");
-      QVERIFY2(QTest::qWaitFor([&] { return link.phase() == Phase::Away; }), qPrintable(saying));
+      QVERIFY2(testing::comes([&] { return link.phase() == Phase::Away; }), qPrintable(saying));
       QCOMPARE(failed.size(), 1);
     }
   }
@@ -193,7 +195,7 @@ class TestMachineLink : public QObject {
     MachineLink link;
     QSignalSpy failed(&link, &MachineLink::failed);
     link.connectMachine();
-    QVERIFY(QTest::qWaitFor([&] { return link.phase() == Phase::Idle; }, 15000));
+    QVERIFY(testing::comes([&] { return link.phase() == Phase::Idle; }));
     link.leave();
     QCOMPARE(link.phase(), Phase::Away);
     for (int i = 0; i < 20; ++i) QCoreApplication::processEvents();

@@ -3,6 +3,7 @@
 #include <QtTest>
 
 #include "alignment_words.h"
+#include "comes.h"
 #include "demo.h"
 #include "desk.h"
 #include "hooping_place.h"
@@ -44,8 +45,7 @@ class TestScans : public QObject {
     QVERIFY(desk_->planCurrent());
   }
   void waitForScan() {
-    QVERIFY(
-        QTest::qWaitFor([&] { return !desk_->camera().busy() && !desk_->scans().busy(); }, 60000));
+    QVERIFY(testing::comes([&] { return !desk_->camera().busy() && !desk_->scans().busy(); }));
   }
   /// Clamps the cloth of the hooping in hand, takes a scan and reads it.
   void practise(int level, quint32 seed) {
@@ -56,7 +56,7 @@ class TestScans : public QObject {
   Transform truth() {
     QSignalSpy told(&desk_->camera(), &ClothCamera::told);
     desk_->camera().askTruth();
-    if (told.isEmpty()) told.wait(10000);
+    if (told.isEmpty()) told.wait(testing::kLongest_ms);
     return desk_->camera().truth().value_or(ClothCamera::Truth{}).lies;
   }
  private slots:

@@ -5,6 +5,7 @@
 #include <fstream>
 
 #include "actions.h"
+#include "comes.h"
 #include "compose_actions.h"
 #include "demo.h"
 #include "desk.h"
@@ -74,7 +75,7 @@ class TestSewingRun : public QObject {
   }
   void connectMachine() {
     desk_->run().machine().connectMachine();
-    QVERIFY(QTest::qWaitFor([&] { return desk_->run().machine().phase() == Phase::Idle; }, 15000));
+    QVERIFY(testing::comes([&] { return desk_->run().machine().phase() == Phase::Idle; }));
   }
   /// The first hooping, lying as it was meant to, in the machine.
   void loadGilet() {
@@ -82,21 +83,18 @@ class TestSewingRun : public QObject {
     needle(1, {});
     connectMachine();
     desk_->sendHooping(1);
-    QVERIFY(
-        QTest::qWaitFor([&] { return desk_->run().machine().phase() == Phase::Loaded; }, 15000));
+    QVERIFY(testing::comes([&] { return desk_->run().machine().phase() == Phase::Loaded; }));
   }
   void sewToTheEnd() {
     MachineLink& m = desk_->run().machine();
-    QVERIFY(QTest::qWaitFor(
-        [&] { return m.phase() == Phase::Loaded || m.phase() == Phase::Broken; }, 15000));
+    QVERIFY(
+        testing::comes([&] { return m.phase() == Phase::Loaded || m.phase() == Phase::Broken; }));
     m.setSpeedUp(1000);
     desk_->sewOn();
-    QVERIFY(QTest::qWaitFor(
-        [&] {
-          if (m.phase() == Phase::ColourWait || m.phase() == Phase::Paused) desk_->sewOn();
-          return m.phase() == Phase::Done;
-        },
-        60000));
+    QVERIFY(testing::comes([&] {
+      if (m.phase() == Phase::ColourWait || m.phase() == Phase::Paused) desk_->sewOn();
+      return m.phase() == Phase::Done;
+    }));
   }
 
  private slots:
@@ -147,8 +145,7 @@ class TestSewingRun : public QObject {
     const int hoopings[] = {meets->first, meets->second};
     const auto shoot = [&] {
       desk_->camera().shoot();
-      return QTest::qWaitFor([&] { return !desk_->camera().busy() && !desk_->scans().busy(); },
-                             60000);
+      return testing::comes([&] { return !desk_->camera().busy() && !desk_->scans().busy(); });
     };
     connectMachine();
     for (int h : hoopings) {
@@ -202,11 +199,11 @@ class TestSewingRun : public QObject {
     m.setSpeedUp(1000);
     desk_->sewOn();
     if (fault == "power") {
-      QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Away; }, 15000));
+      QVERIFY(testing::comes([&] { return m.phase() == Phase::Away; }));
       connectMachine();
       desk_->sendHooping(1);
     } else {
-      QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Broken; }, 15000));
+      QVERIFY(testing::comes([&] { return m.phase() == Phase::Broken; }));
       if (fault == "bobbin-missed") QCOMPARE(desk_->resumeRow(), size_t{0});
     }
     sewToTheEnd();
@@ -261,12 +258,12 @@ class TestSewingRun : public QObject {
     connectMachine();
     desk_->sendHooping(1);
     MachineLink& m = desk_->run().machine();
-    QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Loaded; }, 15000));
+    QVERIFY(testing::comes([&] { return m.phase() == Phase::Loaded; }));
     m.strike(QStringLiteral("break"), 120);
     m.setSpeedUp(1000);
     desk_->sewOn();
     desk_->take(demoJob(desk_->bench(), "tally-tags"), {});  // another job meanwhile
-    QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Broken; }, 15000));
+    QVERIFY(testing::comes([&] { return m.phase() == Phase::Broken; }));
     QVERIFY(desk_->record().empty());
     for (const LedgerEntry& e : desk_->ledger().all())
       if (e.event == "break") QCOMPARE(e.job_id, gilet.id);
@@ -321,7 +318,7 @@ class TestSewingRun : public QObject {
       connectMachine();
       desk_->sendHooping(1);
       MachineLink& m = desk_->run().machine();
-      QVERIFY(QTest::qWaitFor([&] { return m.phase() == Phase::Loaded; }, 15000));
+      QVERIFY(testing::comes([&] { return m.phase() == Phase::Loaded; }));
       m.setSpeedUp(100 + static_cast<double>(random() % 500));
       const size_t stop =
           kills < kKills ? desk_->resumeRow() + 1 + random() % (2 * rows / kKills + 1) : rows + 1;
@@ -332,13 +329,11 @@ class TestSewingRun : public QObject {
         ::kill(static_cast<pid_t>(m.processId()), SIGKILL);
       });
       desk_->sewOn();
-      QVERIFY(QTest::qWaitFor(
-          [&] {
-            if (m.phase() == Phase::ColourWait || m.phase() == Phase::Paused) desk_->sewOn();
-            done = m.phase() == Phase::Done;
-            return done || m.phase() == Phase::Away;
-          },
-          60000));
+      QVERIFY(testing::comes([&] {
+        if (m.phase() == Phase::ColourWait || m.phase() == Phase::Paused) desk_->sewOn();
+        done = m.phase() == Phase::Done;
+        return done || m.phase() == Phase::Away;
+      }));
       disconnect(watch);
       if (done) break;
       ++kills;

@@ -2,6 +2,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "comes.h"
 #include "desk.h"
 #include "ledger_server.h"
 #include "run.h"
@@ -45,23 +46,23 @@ class TestSharedLedger : public QObject {
     one.setLedgerStore(url);
     other.setLedgerStore(url);
     one.note(line("from one"));
-    QVERIFY(QTest::qWaitFor([&] { return has(other, "from one"); }, 10000));
+    QVERIFY(testing::comes([&] { return has(other, "from one"); }));
     other.note(line("from the other"));
-    QVERIFY(QTest::qWaitFor([&] { return has(one, "from the other"); }, 10000));
+    QVERIFY(testing::comes([&] { return has(one, "from the other"); }));
     server_.stop();
     one.note(line("while it was away"));
-    QVERIFY(QTest::qWaitFor([&] { return !one.ledger().trouble().isEmpty(); }, 20000));
+    QVERIFY(testing::comes([&] { return !one.ledger().trouble().isEmpty(); }));
     QVERIFY(has(one, "while it was away"));
     QVERIFY(one.ledger().waiting() > 0);
     QVERIFY(server_.resume());
-    QVERIFY(QTest::qWaitFor([&] { return has(other, "while it was away"); }, 20000));
-    QVERIFY(QTest::qWaitFor([&] { return one.ledger().waiting() == 0; }, 10000));
+    QVERIFY(testing::comes([&] { return has(other, "while it was away"); }));
+    QVERIFY(testing::comes([&] { return one.ledger().waiting() == 0; }));
     // nothing twice, whoever asks
     std::set<std::string> ids;
     for (const LedgerEntry& e : other.ledger().all()) QVERIFY(ids.insert(e.id).second);
     // and back to the own file, where the first line still is
     one.setLedgerStore({});
-    QVERIFY(QTest::qWaitFor([&] { return has(one, "before there was a server"); }, 10000));
+    QVERIFY(testing::comes([&] { return has(one, "before there was a server"); }));
     QVERIFY(!has(one, "from one"));
   }
   void whatWaitsOutlivesTheProgram() {
@@ -71,13 +72,13 @@ class TestSharedLedger : public QObject {
       Desk desk(openBench(), {near_.path().toStdString()});
       desk.setLedgerStore(url);
       desk.note(line("told to a wall"));
-      QVERIFY(QTest::qWaitFor([&] { return !desk.ledger().trouble().isEmpty(); }, 20000));
+      QVERIFY(testing::comes([&] { return !desk.ledger().trouble().isEmpty(); }));
     }
     QVERIFY(server_.resume());
     Desk desk(openBench(), {near_.path().toStdString()});
     QVERIFY(desk.ledger().storeName().startsWith("postgresql://"));
-    QVERIFY(QTest::qWaitFor(
-        [&] { return has(desk, "told to a wall") && desk.ledger().waiting() == 0; }, 20000));
+    QVERIFY(testing::comes(
+        [&] { return has(desk, "told to a wall") && desk.ledger().waiting() == 0; }));
     QVERIFY_THROWS_EXCEPTION(Error, desk.setLedgerStore("nonsense://x"));
   }
 };

@@ -1,6 +1,7 @@
 #include <QSemaphore>
 #include <QtTest>
 
+#include "comes.h"
 #include "run.h"
 #include "study.h"
 
@@ -21,7 +22,7 @@ class TestStudy : public QObject {
     twice.ask(21);
     QCOMPARE(twice.state(), StudyState::Running);
     twice.ask(21);
-    QVERIFY(QTest::qWaitFor([&] { return !twice.running(); }));
+    QVERIFY(testing::comes([&] { return !twice.running(); }));
     QCOMPARE(*twice.last(), 42);
     twice.ask(21);
     QCOMPARE(twice.state(), StudyState::Ready);
@@ -41,13 +42,13 @@ class TestStudy : public QObject {
     });
     slow.ask(1);
     slow.ask(2);  // the first is told to stop and never answers
-    QVERIFY(QTest::qWaitFor([&] { return slow.state() == StudyState::Ready; }));
+    QVERIFY(testing::comes([&] { return slow.state() == StudyState::Ready; }));
     QCOMPARE(*slow.last(), 2);
     slow.ask(1);
     slow.stop();
     QCOMPARE(slow.state(), StudyState::Empty);
     slow.ask(3);
-    QVERIFY(QTest::qWaitFor([&] { return slow.state() == StudyState::Ready; }));
+    QVERIFY(testing::comes([&] { return slow.state() == StudyState::Ready; }));
     QCOMPARE(seen, (QList<int>{2, 3}));
     slow.reset();
     QVERIFY(!slow.last());
@@ -59,7 +60,7 @@ class TestStudy : public QObject {
       return n;
     });
     slow.ask(1);
-    QVERIFY(QTest::qWaitFor([&] { return slow.state() == StudyState::Ready; }));
+    QVERIFY(testing::comes([&] { return slow.state() == StudyState::Ready; }));
     slow.ask(9);
     slow.ask(1);
     QCOMPARE(slow.state(), StudyState::Ready);
@@ -73,13 +74,13 @@ class TestStudy : public QObject {
     });
     for (int n : {1, 2, 3}) {
       fails.ask(n);
-      QVERIFY(QTest::qWaitFor([&] { return fails.state() == StudyState::Failed; }));
+      QVERIFY(testing::comes([&] { return fails.state() == StudyState::Failed; }));
       QVERIFY(fails.error());
     }
     QVERIFY(fails.error()->problem().find("odd") != std::string::npos);
     fails.ask(1);
     QVERIFY(!fails.error());  // it is asked again after a failure
-    QVERIFY(QTest::qWaitFor([&] { return fails.state() == StudyState::Failed; }));
+    QVERIFY(testing::comes([&] { return fails.state() == StudyState::Failed; }));
     QCOMPARE(fails.error()->where(), std::string("hoop 7"));
   }
   void progressIsSeen() {
@@ -91,10 +92,10 @@ class TestStudy : public QObject {
     });
     connect(&slow, &StudyBase::progressed, this, [&] { seen.release(); });
     slow.ask(4);
-    QVERIFY(QTest::qWaitFor([&] { return seen.available() > 0; }));
+    QVERIFY(testing::comes([&] { return seen.available() > 0; }));
     QCOMPARE(slow.progress().part, 0.25);
     go.release();
-    QVERIFY(QTest::qWaitFor([&] { return !slow.running(); }));
+    QVERIFY(testing::comes([&] { return !slow.running(); }));
   }
   void enoughGivesTheBestSoFar() {
     Study<int, int> better([](const int& n, const Watch& watch) {
@@ -103,9 +104,9 @@ class TestStudy : public QObject {
       return best;
     });
     better.ask(4);
-    QVERIFY(QTest::qWaitFor([&] { return better.progress().best > 4; }));
+    QVERIFY(testing::comes([&] { return better.progress().best > 4; }));
     better.enough();
-    QVERIFY(QTest::qWaitFor([&] { return !better.running(); }));
+    QVERIFY(testing::comes([&] { return !better.running(); }));
     QVERIFY(better.state() == StudyState::Ready);
     QVERIFY(*better.last() > 4);
     better.enough();  // nothing runs: nothing happens

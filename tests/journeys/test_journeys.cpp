@@ -9,6 +9,7 @@
 
 #include "actions.h"
 #include "align_station.h"
+#include "comes.h"
 #include "demo.h"
 #include "hooping_place.h"
 #include "job_file.h"
@@ -58,7 +59,7 @@ class TestJourneys : public QObject {
     cli.start(RT_CLI, {"job", QString::fromStdString(desk().path().string()), "release",
                        "--hooping", QString::number(desk().hooping()), "--setting",
                        QString::number(desk().setting()), "--json", "--shop", d_->folder.path()});
-    QVERIFY(cli.waitForFinished(60000));
+    QVERIFY(cli.waitForFinished(testing::kLongest_ms));
     QVERIFY2(cli.exitCode() == 0, cli.readAllStandardError().constData());
     const auto answer = nlohmann::json::parse(cli.readAllStandardOutput().toStdString());
     const Clearance& here = desk().clearance();
@@ -109,7 +110,7 @@ class TestJourneys : public QObject {
   void connectMachine() {
     d_->key(Qt::Key_7);
     d_->click("connectMachine");
-    QVERIFY(QTest::qWaitFor([&] { return machine().phase() == Phase::Idle; }, 15000));
+    QVERIFY(testing::comes([&] { return machine().phase() == Phase::Idle; }));
   }
   void tickAll() {
     for (int i = 0; i < 3; ++i)
@@ -119,18 +120,16 @@ class TestJourneys : public QObject {
   }
   void sewThrough() {
     d_->click("sendHooping");
-    QVERIFY(QTest::qWaitFor([&] { return machine().phase() == Phase::Loaded; }, 15000));
+    QVERIFY(testing::comes([&] { return machine().phase() == Phase::Loaded; }));
     machine().setSpeedUp(1000);
     tickAll();
     d_->click("sewButton");
-    QVERIFY(QTest::qWaitFor(
-        [&] {
-          if (machine().phase() == Phase::ColourWait)
-            if (auto* b = d_->find<QAbstractButton>("sewButton"); b && b->isEnabled())
-              QTest::mouseClick(b, Qt::LeftButton);
-          return machine().phase() == Phase::Done;
-        },
-        60000));
+    QVERIFY(testing::comes([&] {
+      if (machine().phase() == Phase::ColourWait)
+        if (auto* b = d_->find<QAbstractButton>("sewButton"); b && b->isEnabled())
+          QTest::mouseClick(b, Qt::LeftButton);
+      return machine().phase() == Phase::Done;
+    }));
   }
 
  private slots:
@@ -234,8 +233,7 @@ class TestJourneys : public QObject {
     d_->asker->next = file("grey.png");
     d_->click("toolPhoto");
     d_->click("openScan");
-    QVERIFY(
-        QTest::qWaitFor([&] { return !desk().scans().busy() && desk().scans().shown(); }, 30000));
+    QVERIFY(testing::comes([&] { return !desk().scans().busy() && desk().scans().shown(); }));
     agree();
     QVERIFY2(word().contains("not measured"), qPrintable(word()));
     QVERIFY(!desk().alignmentOf(desk().hooping()));
@@ -433,7 +431,7 @@ class TestJourneys : public QObject {
     QVERIFY(d_->window->isVisible() && !d_->window->isEnabled());
     QTest::keyClick(&d_->window->cloth(), Qt::Key_Delete);
     QTest::mouseClick(&d_->window->cloth(), Qt::LeftButton);
-    QVERIFY(QTest::qWaitFor([&] { return d_->window->isEnabled(); }, 60000));
+    QVERIFY(testing::comes([&] { return d_->window->isEnabled(); }));
     QCOMPARE(desk().job().title, std::string("read later"));
     QCOMPARE(desk().job().pieces.size(), job.pieces.size());
     agree();

@@ -7,6 +7,7 @@
 #include <QtTest>
 #include <thread>
 
+#include "comes.h"
 #include "error.h"
 #include "http_talk.h"
 #include "page_server.h"
@@ -117,7 +118,7 @@ class TestPageServer : public QObject {
     const QByteArray bytes(3 << 20, 'x');
     HttpTalk whole(s.port());
     whole.ask("POST", "/api/scan?hooping=2", kKey, kPhoto, bytes);
-    QVERIFY(QTest::qWaitFor([&] { return s.count() == 1; }, 30000));
+    QVERIFY(testing::comes([&] { return s.count() == 1; }));
     QCOMPARE(s.handed[0].route.hooping, 2);
     QCOMPARE(s.handed[0].from, std::string("127.0.0.1"));
     s.answerAll();
@@ -129,7 +130,7 @@ class TestPageServer : public QObject {
     chunks.ask("POST", "/api/scan", kKey, kPhoto + "Transfer-Encoding: chunked\r\n");
     for (int i = 0; i < 7; ++i) chunks.send("1000\r\n" + QByteArray(4096, 'y') + "\r\n");
     chunks.send("0\r\n\r\n");
-    QVERIFY(QTest::qWaitFor([&] { return s.count() == 1; }, 30000));
+    QVERIFY(testing::comes([&] { return s.count() == 1; }));
     s.answerAll();
     QCOMPARE(chunks.answer().json()["bytes"].toInt(), 7 * 4096);
   }
@@ -176,7 +177,7 @@ class TestPageServer : public QObject {
     QVERIFY(first.heardUntil(":\n\n").contains(":\n\n"));
     // a phone that went away costs nothing
     second.socket().abort();
-    QVERIFY(QTest::qWaitFor([&] { return s.server->listeners() == 1; }, 30000));
+    QVERIFY(testing::comes([&] { return s.server->listeners() == 1; }));
     s.server->setKey("anotherkeyanotherkey12");
     QVERIFY(first.closes());
     QCOMPARE(httpAsk(s.port(), "GET", "/api/state", kKey).status, 401);
@@ -195,7 +196,7 @@ class TestPageServer : public QObject {
     QCOMPARE(httpAsk(s.port(), "GET", "/api/events", kKey).status, 503);
     QCOMPARE(httpAsk(s.port(), "GET", "/api/state", kKey).status, 200);
     readers.pop_back();
-    QVERIFY(QTest::qWaitFor([&] { return s.server->listeners() == 23; }, 30000));
+    QVERIFY(testing::comes([&] { return s.server->listeners() == 23; }));
     QCOMPARE(httpAsk(s.port(), "GET", "/api/state", kKey).status, 200);
   }
 
@@ -206,7 +207,7 @@ class TestPageServer : public QObject {
       phones.push_back(std::make_unique<HttpTalk>(s.port()));
       phones.back()->ask("POST", "/api/scan", kKey, kPhoto, "photo");
     }
-    QVERIFY(QTest::qWaitFor([&] { return s.count() == 6; }, 30000));
+    QVERIFY(testing::comes([&] { return s.count() == 6; }));
     const auto late = httpAsk(s.port(), "POST", "/api/scan", kKey, kPhoto, "photo");
     QCOMPARE(late.status, 503);
     QVERIFY(late.headers.contains("retry-after"));
@@ -216,7 +217,7 @@ class TestPageServer : public QObject {
     for (size_t i = 1; i < phones.size(); ++i) QCOMPARE(phones[i]->answer().status, 200);
     HttpTalk next(s.port());
     next.ask("POST", "/api/scan", kKey, kPhoto, "photo");
-    QVERIFY(QTest::qWaitFor([&] { return s.count() == 1; }, 30000));
+    QVERIFY(testing::comes([&] { return s.count() == 1; }));
     s.answerAll();
     QCOMPARE(next.answer().status, 200);
   }
@@ -262,7 +263,7 @@ class TestPageServer : public QObject {
     hears.ask("GET", "/api/events", kKey);
     QCOMPARE(hears.answer().status, 200);
     sends.ask("POST", "/api/scan", kKey, kPhoto + "Content-Length: 1000\r\n");
-    QVERIFY(QTest::qWaitFor([&] { return s->count() == 1; }, 30000));
+    QVERIFY(testing::comes([&] { return s->count() == 1; }));
     const auto late = s->handed[0].reply;
     s->server.reset();
     QVERIFY(reads.closes() && hears.closes() && sends.closes());

@@ -2,6 +2,7 @@
 // reads.
 #include <QProcess>
 
+#include "comes.h"
 #include "phone_desk.h"
 #include "run.h"
 
@@ -140,7 +141,7 @@ class TestPhone : public QObject {
     d.phone->planByItself();
     d.desk->take(job, {});
     HttpTalk talk(d.port());
-    QVERIFY(QTest::qWaitFor([&] { return d.desk->planning() || d.desk->planCurrent(); }, 30000));
+    QVERIFY(testing::comes([&] { return d.desk->planning() || d.desk->planCurrent(); }));
     talk.ask("POST", "/api/scan?hooping=1", d.key(), "Content-Type: image/jpeg\r\n", "no photo");
     QCOMPARE(talk.answer().status, 422);  // it was read, by the plan that was made meanwhile
     QVERIFY(d.desk->planCurrent());
@@ -177,7 +178,7 @@ class TestPhone : public QObject {
     QVERIFY(!state.value("machines")[0]["needs_you_at"].toString().isEmpty());
     QCOMPARE(state.value("needs_you")[0]["machine"].toString().toLatin1(), id);
     QCOMPARE(d.ask("POST", pause).status, 200);
-    QVERIFY(QTest::qWaitFor([&] { return machine.phase() == Phase::Paused; }, 15000));
+    QVERIFY(testing::comes([&] { return machine.phase() == Phase::Paused; }));
     state = d.stateWhen([&](const QJsonObject& s) { return doing(s) == "paused"; });
     QCOMPARE(doing(state), QString("paused"));
     QCOMPARE(d.ask("POST", pause).status, 409);
@@ -265,18 +266,16 @@ class TestPhone : public QObject {
       return p;
     };
     auto program = started({"--demo", "--phone", "127.0.0.1:0"});
-    QVERIFY(QTest::qWaitFor([&] { return program->canReadLine(); }, 60000));
+    QVERIFY(testing::comes([&] { return program->canReadLine(); }));
     const QJsonObject said = QJsonDocument::fromJson(program->readLine()).object();
     const quint16 port = static_cast<quint16>(said["port"].toInt());
     const QString link = said["phone"].toString();
     QVERIFY(link.startsWith(QString("http://127.0.0.1:%1/#").arg(port)));
     const QByteArray key = link.section('#', 1).toLatin1();
     // a job without a plan is planned
-    QVERIFY(QTest::qWaitFor(
-        [&] {
-          return testing::httpAsk(port, "GET", "/api/state", key).json()["hooping"].isObject();
-        },
-        60000));
+    QVERIFY(testing::comes([&] {
+      return testing::httpAsk(port, "GET", "/api/state", key).json()["hooping"].isObject();
+    }));
     auto second = started({"--phone", "127.0.0.1:" + QString::number(port)});
     QVERIFY(second->waitForFinished(30000));
     QCOMPARE(second->exitCode(), 1);

@@ -3,6 +3,7 @@
 #include <QStandardPaths>
 
 #include "browser.h"
+#include "comes.h"
 #include "phone_desk.h"
 #include "run.h"
 
@@ -64,12 +65,9 @@ class TestPhonePage : public QObject {
     const std::optional<Alignment> a = d.desk->alignmentOf(1);
     QVERIFY(a);
     QCOMPARE(phone.text("#sentence"), QString::fromStdString(headlineOf(*a)));
-    QVERIFY(QTest::qWaitFor(
-        [&] {
-          return phone.script("return document.getElementById('picture').naturalWidth").toInt() >
-                 300;
-        },
-        30000));
+    QVERIFY(testing::comes([&] {
+      return phone.script("return document.getElementById('picture').naturalWidth").toInt() > 300;
+    }));
     strip_.keep(phone);
     // one whose mark is wrong, of another hooping: its marks tell which
     phone.type("#photo", QDir(scans).absoluteFilePath("hide-banner-2.jpg"));
@@ -103,7 +101,7 @@ class TestPhonePage : public QObject {
     QVERIFY(phone.says("#call", machine.machineName()));
     strip_.keep(phone);
     phone.click("[data-pause]");
-    QVERIFY(QTest::qWaitFor([&] { return machine.phase() == Phase::Paused; }, 15000));
+    QVERIFY(testing::comes([&] { return machine.phase() == Phase::Paused; }));
     QVERIFY(phone.says("#list", "paused"));
     // a break brings the machines into sight, wherever the thumb is
     phone.click("#tab-scan");
@@ -112,11 +110,9 @@ class TestPhonePage : public QObject {
     d.desk->sewOn();
     QVERIFY(phone.says("#list", "The thread broke."));
     phone.click("#tab-sheets");
-    QVERIFY(QTest::qWaitFor(
-        [&] {
-          return phone.script("return document.querySelectorAll('#pages img').length").toInt() > 0;
-        },
-        30000));
+    QVERIFY(testing::comes([&] {
+      return phone.script("return document.querySelectorAll('#pages img').length").toInt() > 0;
+    }));
     strip_.keep(phone);
     QVERIFY(phone.script("return document.documentElement.scrollWidth <= innerWidth").toBool());
     // every control has a name, and can be reached by keys

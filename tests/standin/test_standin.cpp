@@ -4,6 +4,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "comes.h"
 #include "run.h"
 #include "server.h"
 
@@ -28,7 +29,7 @@ class TestStandin : public QObject {
   static QJsonObject ask(QTcpSocket& socket, const QJsonObject& request) {
     socket.write(QJsonDocument(request).toJson(QJsonDocument::Compact) + '\n');
     while (!socket.canReadLine())
-      if (!QTest::qWaitFor([&] { return socket.canReadLine(); }, 5000)) return {};
+      if (!rt::testing::comes([&] { return socket.canReadLine(); })) return {};
     return QJsonDocument::fromJson(socket.readLine()).object();
   }
 
@@ -79,17 +80,18 @@ class TestStandin : public QObject {
     QVERIFY(server.listen());
     QTcpSocket socket;
     socket.connectToHost("127.0.0.1", server.port());
-    QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
+    QVERIFY(rt::testing::comes([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
     QCOMPARE(ask(socket, {{"do", "hello"}, {"protocol", 2}, {"key", "guess"}})["ok"].toBool(),
              false);
-    QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::UnconnectedState; }));
+    QVERIFY(
+        rt::testing::comes([&] { return socket.state() == QAbstractSocket::UnconnectedState; }));
   }
   void sewsOverTheWire() {
     Server server;
     QVERIFY(server.listen());
     QTcpSocket socket;
     socket.connectToHost("127.0.0.1", server.port());
-    QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
+    QVERIFY(rt::testing::comes([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
     QVERIFY(ask(socket, {{"do", "hello"}, {"protocol", 2}, {"key", server.key()}})["ok"].toBool());
     QVERIFY(!ask(socket, {{"do", "sew"}})["ok"].toBool());  // nothing loaded
     QJsonArray list;
@@ -103,16 +105,14 @@ class TestStandin : public QObject {
     QVERIFY(!ask(socket, {{"do", "sew"}, {"from_row", -3}})["ok"].toBool());
     socket.write("{\"do\":\"sew\"}\n");
     QString last;
-    QVERIFY(QTest::qWaitFor(
-        [&] {
-          while (socket.canReadLine()) {
-            last = QJsonDocument::fromJson(socket.readLine()).object()["event"].toString();
-            if (last == "colour") socket.write("{\"do\":\"go-on\"}\n");
-            if (last == "done") return true;
-          }
-          return false;
-        },
-        10000));
+    QVERIFY(rt::testing::comes([&] {
+      while (socket.canReadLine()) {
+        last = QJsonDocument::fromJson(socket.readLine()).object()["event"].toString();
+        if (last == "colour") socket.write("{\"do\":\"go-on\"}\n");
+        if (last == "done") return true;
+      }
+      return false;
+    }));
     QVERIFY(!ask(socket, {{"do", "dance"}})["ok"].toBool());
   }
   void aRefusedLoadLeavesItSewing() {
@@ -132,10 +132,11 @@ class TestStandin : public QObject {
     QVERIFY(server.listen());
     QTcpSocket socket;
     socket.connectToHost("127.0.0.1", server.port());
-    QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
+    QVERIFY(rt::testing::comes([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
     socket.write("{\"do\":\"hello\",\"key\":\"wrong\"}\n{\"do\":\"hello\",\"key\":\"" +
                  server.key().toUtf8() + "\"}\n{\"do\":\"trace\"}\n");
-    QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::UnconnectedState; }));
+    QVERIFY(
+        rt::testing::comes([&] { return socket.state() == QAbstractSocket::UnconnectedState; }));
     QCOMPARE(socket.readAll().count('\n'), 1);  // the refusal alone
   }
   void strangersCostLittleAndKeepNobodyOut() {
@@ -145,13 +146,13 @@ class TestStandin : public QObject {
     for (int i = 0; i < 20; ++i) {
       silent.push_back(std::make_unique<QTcpSocket>());
       silent.back()->connectToHost("127.0.0.1", server.port());
-      QVERIFY(QTest::qWaitFor(
+      QVERIFY(rt::testing::comes(
           [&] { return silent.back()->state() == QAbstractSocket::ConnectedState; }));
       if (i % 2) silent.back()->write(QByteArray(9000, 'x'));  // a first line without end
     }
     QTcpSocket socket;
     socket.connectToHost("127.0.0.1", server.port());
-    QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
+    QVERIFY(rt::testing::comes([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
     QVERIFY(ask(socket, {{"do", "hello"}, {"protocol", 2}, {"key", server.key()}})["ok"].toBool());
     // and the one who is in stays in when others come and go
     silent.clear();
@@ -174,7 +175,8 @@ class TestStandin : public QObject {
       QCOMPARE(ask(socket, load)["sewn_rows"].toInt(), time == 0 ? 0 : 31);
       if (time == 1) break;
       socket.write("{\"do\":\"speed\",\"times\":100}\n{\"do\":\"sew\"}\n");
-      QVERIFY(QTest::qWaitFor([&] { return server.machine().row() == 31; }));  // waits for a colour
+      QVERIFY(
+          rt::testing::comes([&] { return server.machine().row() == 31; }));  // waits for a colour
     }
     QFile cloth(dir.filePath("cloth"));
     QVERIFY(cloth.open(QIODevice::ReadOnly));
@@ -299,9 +301,9 @@ class TestStandin : public QObject {
     server.listen();
     QTcpSocket socket;
     socket.connectToHost("127.0.0.1", server.port());
-    QVERIFY(QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
+    QVERIFY(rt::testing::comes([&] { return socket.state() == QAbstractSocket::ConnectedState; }));
     socket.write("\xff\xfe nonsense\n");
-    QVERIFY(QTest::qWaitFor([&] { return socket.canReadLine(); }));
+    QVERIFY(rt::testing::comes([&] { return socket.canReadLine(); }));
     QVERIFY(!QJsonDocument::fromJson(socket.readLine()).object()["ok"].toBool());
   }
 };

@@ -31,6 +31,7 @@ class TestCodec : public QObject {
       Brief b{word(random),
               word(random),
               word(random),
+              word(random),
               i % 2 ? Holding::Floated : Holding::Hooped,
               word(random),
               i % 3 == 0,

@@ -3,6 +3,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "comes.h"
 #include "database.h"
 #include "demo.h"
 #include "error.h"
@@ -387,11 +388,11 @@ class TestStore : public QObject {
       QProcess child;
       child.start(QCoreApplication::applicationFilePath(),
                   {"--save-forever", QString::fromStdString(file)});
-      QVERIFY(child.waitForStarted());
+      QVERIFY(child.waitForStarted(testing::kLongest_ms));
       QVERIFY(child.waitForReadyRead(20000));
       QTest::qWait(20 + 13 * i);
       child.kill();
-      child.waitForFinished();
+      child.waitForFinished(testing::kLongest_ms);
       QCOMPARE(loadJob(file).pieces.size(), sample().pieces.size());
     }
   }

@@ -5,6 +5,7 @@
 #include <QTcpServer>
 #include <QTcpSocket>
 
+#include "comes.h"
 #include "http_talk.h"
 
 namespace rt::testing {
@@ -19,12 +20,10 @@ class Browser {
     driver_.start(QStringLiteral("chromedriver"), {QStringLiteral("--port=0")});
     static const QRegularExpression port(QStringLiteral("successfully on port (\\d+)"));
     QByteArray said;
-    (void)QTest::qWaitFor(
-        [&] {
-          said += driver_.readAllStandardOutput();
-          return port.match(QString::fromLatin1(said)).hasMatch();
-        },
-        30000);
+    (void)testing::comes([&] {
+      said += driver_.readAllStandardOutput();
+      return port.match(QString::fromLatin1(said)).hasMatch();
+    });
     port_ = port.match(QString::fromLatin1(said)).captured(1).toUShort();
     QJsonArray words{"--headless=new",          "--no-sandbox",
                      "--disable-gpu",           "--hide-scrollbars",
@@ -63,7 +62,7 @@ class Browser {
         QByteArray::fromBase64(call("GET", session_ + "/screenshot").toString().toLatin1()));
   }
   bool says(const QString& css, const QString& part) {
-    return QTest::qWaitFor([&] { return text(css).contains(part); }, 30000);
+    return testing::comes([&] { return text(css).contains(part); });
   }
 
  private:

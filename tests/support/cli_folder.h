@@ -8,6 +8,8 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "comes.h"
+
 namespace rt::testing {
 
 /// For classes of tests to inherit beside QObject; RT_CLI is the program.
@@ -22,7 +24,7 @@ class CliFolder {
     QProcess p;
     p.setWorkingDirectory(dir_.path());
     p.start(RT_CLI, words);
-    p.waitForFinished(120000);
+    p.waitForFinished(testing::kLongest_ms);
     Answer a;
     a.code = p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -2;
     a.out = p.readAllStandardOutput();

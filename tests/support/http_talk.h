@@ -8,6 +8,8 @@
 #include <QSslSocket>
 #include <QtTest>
 
+#include "comes.h"
+
 namespace rt::testing {
 
 struct HttpAnswer {
@@ -31,8 +33,7 @@ class HttpTalk {
     const auto is = [&] {
       return tls ? socket_.isEncrypted() : socket_.state() == QSslSocket::ConnectedState;
     };
-    (void)QTest::qWaitFor([&] { return is() || socket_.error() != QSslSocket::UnknownSocketError; },
-                          10000);
+    (void)testing::comes([&] { return is() || socket_.error() != QSslSocket::UnknownSocketError; });
     open_ = is();
   }
   bool isOpen() const { return open_; }
@@ -81,13 +82,11 @@ class HttpTalk {
 
  private:
   bool waitFor(const std::function<bool()>& there) {
-    return QTest::qWaitFor(
-        [&] {
-          inbox_ += socket_.readAll();
-          return there() ||
-                 (socket_.state() == QSslSocket::UnconnectedState && socket_.bytesAvailable() == 0);
-        },
-        60000);
+    return testing::comes([&] {
+      inbox_ += socket_.readAll();
+      return there() ||
+             (socket_.state() == QSslSocket::UnconnectedState && socket_.bytesAvailable() == 0);
+    });
   }
 
   QSslSocket socket_;

@@ -9,6 +9,8 @@
 #include <QTemporaryDir>
 #include <csignal>
 
+#include "comes.h"
+
 namespace rt::testing {
 
 class LedgerServer {
@@ -93,7 +95,8 @@ class LedgerServer {
     p.setStandardErrorFile(QProcess::nullDevice());
     const QString program = words.takeFirst();
     p.start(program, words);
-    return p.waitForFinished(60000) && p.exitStatus() == QProcess::NormalExit && p.exitCode() == 0;
+    return p.waitForFinished(testing::kLongest_ms) && p.exitStatus() == QProcess::NormalExit &&
+           p.exitCode() == 0;
   }
   QTemporaryDir dir_;
   QString bin_;

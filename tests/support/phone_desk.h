@@ -10,6 +10,7 @@
 #include "actions.h"
 #include "alignment_words.h"
 #include "camera.h"
+#include "comes.h"
 #include "demo.h"
 #include "desk.h"
 #include "hooping_place.h"
@@ -81,9 +82,9 @@ struct PhoneDesk {
     for (const Mark& m : expectedMarks(*desk->currentHooping())) desk->addMark(desk->hooping(), m);
     MachineLink& machine = desk->run().machine();
     machine.connectMachine();
-    QVERIFY(QTest::qWaitFor([&] { return machine.phase() == Phase::Idle; }, 15000));
+    QVERIFY(testing::comes([&] { return machine.phase() == Phase::Idle; }));
     desk->sendHooping(desk->hooping());
-    QVERIFY(QTest::qWaitFor([&] { return machine.phase() == Phase::Loaded; }, 15000));
+    QVERIFY(testing::comes([&] { return machine.phase() == Phase::Loaded; }));
   }
 
   quint16 port() const { return phone->address()->port; }
@@ -98,12 +99,10 @@ struct PhoneDesk {
   /// The state as the page has it, as soon as it says so.
   QJsonObject stateWhen(const std::function<bool(const QJsonObject&)>& is) const {
     QJsonObject state;
-    (void)QTest::qWaitFor(
-        [&] {
-          state = ask("GET", "/api/state").json();
-          return is(state);
-        },
-        30000);
+    (void)testing::comes([&] {
+      state = ask("GET", "/api/state").json();
+      return is(state);
+    });
     return state;
   }
 
