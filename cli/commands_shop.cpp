@@ -1,4 +1,7 @@
 // export, quote, ledger
+#include <chrono>
+#include <ctime>
+
 #include "commands.h"
 #include "error.h"
 #include "file_io.h"
@@ -9,6 +12,7 @@
 #include "length.h"
 #include "making.h"
 #include "order_usage.h"
+#include "paperwork.h"
 #include "rates_file.h"
 #include "run_story.h"
 #include "server_ledger.h"
@@ -32,30 +36,92 @@ Json exportCommand(const ExportWords& words) {
 }
 
 struct QuoteWords {
-  std::string file, rates;
+  std::string file, rates, out, costs, customer, date;
+  std::vector<int> beside;
   std::optional<double> price, margin, each;
   int pieces = 1, set = 1;
   double blank = 0;
 };
 
-Order orderIn(const QuoteWords& words, const Bench& bench) {
+/// What is quoted: a job's layout and plan, or a stitch list as a job of its own.
+struct Quoted {
+  Job job;
+  Pattern layout;
+  std::shared_ptr<const MadePlan> made;
+  std::vector<std::string> assumptions;
+  const HoopingPlan* plan() const { return made ? &made->plan : nullptr; }
+};
+
+Quoted quotedIn(const QuoteWords& words) {
+  Quoted out;
   if (kindOfFile(readFile(words.file)) != FileKind::Job) {
-    Order order = orderOf(readPattern(words.file), "woven-cotton", nullptr, bench);
-    order.assumptions.insert(order.assumptions.begin(), "cloth is woven cotton");
-    return order;
+    out.layout = readPattern(words.file);
+    out.job.brief.fabric = "woven-cotton";
+    out.job.title = out.layout.title.empty()
+                        ? std::filesystem::path(words.file).stem().stem().string()
+                        : out.layout.title;
+    out.assumptions.push_back("cloth is woven cotton");
+    return out;
   }
   const Work work = loadWork(words.file);
-  const Pattern layout = sewnLayout(work.job);
-  const MadePlan* made = planFor(work, printOf(layout));
-  const bool old = !made && !work.plans.empty();
-  if (old) made = work.plans.back().get();
-  Order order = orderOf(layout, work.job.brief.fabric, made ? &made->plan : nullptr, bench);
-  if (old) order.assumptions.push_back("hoopings are those of a plan that is out of date");
-  return order;
+  out.job = work.job;
+  out.layout = sewnLayout(work.job);
+  const MadePlan* current = planFor(work, printOf(out.layout));
+  for (const auto& plan : work.plans)
+    if (plan.get() == current) out.made = plan;
+  if (!current && !work.plans.empty()) {
+    out.made = work.plans.back();
+    out.assumptions.push_back("hoopings are those of a plan that is out of date");
+  }
+  return out;
+}
+
+/// A day as `2032-05-04`; today where nothing is said.
+std::chrono::year_month_day dayOf(const std::string& words) {
+  using namespace std::chrono;
+  if (words.empty()) {
+    const std::time_t now = std::time(nullptr);
+    std::tm here{};
+    localtime_r(&now, &here);
+    return {year{here.tm_year + 1900}, month{static_cast<unsigned>(here.tm_mon + 1)},
+            day{static_cast<unsigned>(here.tm_mday)}};
+  }
+  int y = 0, read = 0;
+  unsigned m = 0, d = 0;
+  if (std::sscanf(words.c_str(), "%4d-%2u-%2u%n", &y, &m, &d, &read) == 3 &&
+      read == static_cast<int>(words.size()))
+    if (const year_month_day day_{year{y}, month{m}, day{d}}; day_.ok()) return day_;
+  throw Error("\"" + words + "\" is no day", "--date", "write it like 2032-05-04");
+}
+
+/// The papers that were asked for, and what they ask of the customer.
+void writePapers(const QuoteWords& words, const Quoted& quoted, const Rates& rates,
+                 const QuoteOptions& options, const std::vector<std::string>& assumptions,
+                 const Session& session, Json& answer) {
+  for (int pieces : words.beside)
+    if (pieces < 1)
+      throw Error(std::to_string(pieces) + " pieces are no order", "--beside", "give 1 or more");
+  QuotePaper paper = quotePaperOf(quoted.job, quoted.layout, quoted.plan(), session.bench(), rates,
+                                  session.shop().card, {options, words.beside}, dayOf(words.date));
+  if (!words.customer.empty()) paper.customer = words.customer;
+  paper.assumptions = assumptions;
+  Json offers = Json::array();
+  for (const QuotePaper::Column& c : paper.columns)
+    offers.push_back({{"pieces", c.pieces},
+                      {"each", c.offer.each},
+                      {"together", c.offer.together},
+                      {"tax", c.offer.tax},
+                      {"to_pay", c.offer.with_tax}});
+  answer["offers"] = offers;
+  if (!words.out.empty()) answer["pages"] = writeQuote(paper, words.out);
+  if (!words.costs.empty()) answer["costs_pages"] = writeCosts(paper, words.costs);
 }
 
 Json quoteCommand(const QuoteWords& words, const Session& session) {
-  Order order = orderIn(words, session.bench());
+  const Quoted quoted = quotedIn(words);
+  Order order = orderOf(quoted.layout, quoted.job.brief.fabric, quoted.plan(), session.bench());
+  order.assumptions.insert(order.assumptions.begin(), quoted.assumptions.begin(),
+                           quoted.assumptions.end());
   Rates rates = session.shop().rates;
   if (words.rates.empty()) {
     order.assumptions.push_back(session.shop().rates_own
@@ -90,6 +156,8 @@ Json quoteCommand(const QuoteWords& words, const Session& session) {
     const std::optional<int> pieces = breakEvenPieces(order.usage, rates, o, *words.each);
     answer["break_even_pieces"] = pieces ? Json(*pieces) : Json();
   }
+  if (!words.out.empty() || !words.costs.empty() || !words.beside.empty())
+    writePapers(words, quoted, rates, o, order.assumptions, session, answer);
   return answer;
 }
 
@@ -237,6 +305,11 @@ void addQuote(CLI::App& app, Session& session) {
   c->add_option("--set", w->set, "Pieces that are sold together");
   c->add_option("--each", w->each, "Price of a set, or piece: from how many it pays");
   c->add_option("--rates", w->rates, "Rates of the shop, JSON");
+  c->add_option("--beside", w->beside, "Other quantities to offer, like 1,10,50")->delimiter(',');
+  c->add_option("--customer", w->customer, "Who it is for, in the place of the job's");
+  c->add_option("--date", w->date, "Of the quote, like 2032-05-04; today otherwise");
+  c->add_option("-o", w->out, "Quote for the customer to write, PDF")->check(named);
+  c->add_option("--costs", w->costs, "The shop's own reckoning to write, PDF")->check(named);
   c->callback([&session, w] { session.run = [&session, w] { return quoteCommand(*w, session); }; });
 }
 

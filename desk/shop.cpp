@@ -1,5 +1,6 @@
 #include "shop.h"
 
+#include "card_file.h"
 #include "cloth_file.h"
 #include "error.h"
 #include "faces.h"
@@ -94,6 +95,12 @@ void Shop::setRates(const std::optional<Rates>& rates) {
     std::filesystem::remove(files_.rates);
   values_.rates = rates ? *rates : shopRates(values_.bench.data);
   values_.rates_own = rates.has_value();
+  emit changed();
+}
+
+void Shop::setCard(const ShopCard& card) {
+  writeFile(files_.card, cardJson(card));
+  values_.card = card;
   emit changed();
 }
 

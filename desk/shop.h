@@ -43,6 +43,8 @@ class Shop : public QObject {
   bool ratesAreOwn() const { return values_.rates_own; }
   /// Unset: those that ship again. Throws Error where they cannot be kept.
   void setRates(const std::optional<Rates>& rates);
+  const ShopCard& card() const { return values_.card; }
+  void setCard(const ShopCard& card);
 
   /// What was learned of how a fabric moves under thread; unset: nothing was.
   std::optional<ClothKnown> cloth(const std::string& fabric) const;

@@ -9,12 +9,12 @@
 #include "pdf_pages.h"
 #include "run_ahead.h"
 #include "statistics.h"
+#include "thread_drawing.h"
 
 namespace rt {
 namespace {
 
 constexpr double kMargin_mm = 15, kPicture_mm = 62, kFoot_mm = 10;
-constexpr double kThread_mm = 0.4;  // as wide as it is sewn
 
 std::string minutesOf(double seconds) {
   return formatNumber(std::max(0.1, seconds / 60), seconds < 600 ? 1 : 0);
@@ -73,38 +73,6 @@ class SheetWriter {
     y_ += 3;
   }
 
-  /// Sewn thread as it lies, fitted into a box.
-  void picture(const Pattern& pattern, double x, double y, double w, double h) {
-    const Box box = threadBounds(pattern);
-    const double scale = std::min(w / box.width(), h / box.height());
-    cairo_t* cr = pdf_.cr();
-    cairo_save(cr);
-    cairo_rectangle(cr, x, y, w, h);
-    cairo_clip(cr);
-    cairo_translate(cr, x + w / 2, y + h / 2);
-    cairo_scale(cr, scale, scale);
-    cairo_translate(cr, -box.centre().x, -box.centre().y);
-    cairo_set_line_cap(cr, CAIRO_LINE_CAP_ROUND);
-    cairo_set_line_width(cr, std::max(kThread_mm, 0.15 / scale));
-    int thread = -1;
-    Point last{NAN, NAN};
-    forEachSegment(pattern, [&](Point a, Point b, size_t row) {
-      const Stitch& s = pattern.stitches[row];
-      if (s.thread != thread) {
-        if (thread >= 0) cairo_stroke(cr);
-        thread = s.thread;
-        pdf_.colour(pattern.colourOf(s));
-        last = {NAN, NAN};
-      }
-      if (!(last == a)) cairo_move_to(cr, a.x, a.y);
-      cairo_line_to(cr, b.x, b.y);
-      last = b;
-    });
-    if (thread >= 0) cairo_stroke(cr);
-    cairo_restore(cr);
-    pdf_.ink();
-  }
-
   void addPart(const JobSheetOptions::Part& part) {
     const Statistics s = statisticsOf(part.pattern, o_.time);
     if (s.stitches == 0) return;
@@ -122,7 +90,8 @@ class SheetWriter {
                              (s.trims == 1 ? " trim" : " trims"),
                          {4, true}) +
           1;
-    picture(part.pattern, kMargin_mm, y_, width(), kPicture_mm);
+    drawThread(pdf_, part.pattern, {kMargin_mm, y_, kMargin_mm + width(), y_ + kPicture_mm},
+               scaleInto(part.pattern, width(), kPicture_mm));
     y_ += kPicture_mm + 2;
     table(part.pattern, runs, needles);
     y_ += 4;

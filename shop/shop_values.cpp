@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "card_file.h"
 #include "cloth_file.h"
 #include "rates_file.h"
 #include "shelf.h"
@@ -47,6 +48,7 @@ ShopFiles::ShopFiles(const std::filesystem::path& folder)
       threads(folder / "threads.csv"),
       frames(folder / "frames.json"),
       rates(folder / "rates.json"),
+      card(folder / "card.json"),
       cloths(folder / "cloths") {}
 
 ShopValues openShop(Bench shipped, const std::filesystem::path& folder) {
@@ -67,6 +69,9 @@ ShopValues openShop(Bench shipped, const std::filesystem::path& folder) {
     if (!there(files.rates)) return;
     out.rates = readRates(files.rates, out.rates);
     out.rates_own = true;
+  });
+  reading(out, "card", [&] {
+    if (there(files.card)) out.card = readCard(files.card);
   });
   readCloths(out, files.cloths);
   out.bench.shop.fabrics = withShopLimits(out.starting, out.limits);

@@ -12,7 +12,7 @@ namespace rt {
 
 /// Files of a shop's folder; docs/formats.md says what is in them.
 struct ShopFiles {
-  std::filesystem::path limits, threads, frames, rates;
+  std::filesystem::path limits, threads, frames, rates, card;
   std::filesystem::path cloths;  ///< A folder, a file a fabric.
   explicit ShopFiles(const std::filesystem::path& folder);
 };
@@ -27,6 +27,7 @@ struct ShopValues {
   ShopLimitTable limits;
   Rates rates;
   bool rates_own = false;
+  ShopCard card;                   ///< Empty until the shop writes one.
   std::vector<ClothKnown> cloths;  ///< What was learned of how they move, one a fabric.
   /// What was wrong with the shop's own files, in words; starting values stand in for them.
   std::vector<std::string> problems;

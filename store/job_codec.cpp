@@ -89,6 +89,7 @@ SettingKey keyFrom(const Json& j) {
 std::string briefJson(const Brief& b) {
   return Json{{"item", b.item},
               {"order_text", b.order_text},
+              {"customer", b.customer},
               {"fabric", b.fabric},
               {"holding", b.holding == Holding::Floated ? "floated" : "hooped"},
               {"backing", b.backing},
@@ -106,6 +107,7 @@ Brief briefFrom(const std::string& json) {
   Brief b;
   b.item = j.value("item", "");
   b.order_text = j.value("order_text", "");
+  b.customer = j.value("customer", "");
   b.fabric = j.value("fabric", b.fabric);
   b.holding = j.value("holding", "hooped") == "floated" ? Holding::Floated : Holding::Hooped;
   b.backing = j.value("backing", b.backing);

@@ -31,6 +31,7 @@ void mergeField(const T& base, const T& changed, T& now) {
 void mergeBrief(const Brief& base, const Brief& changed, Brief& now) {
   mergeField(base.item, changed.item, now.item);
   mergeField(base.order_text, changed.order_text, now.order_text);
+  mergeField(base.customer, changed.customer, now.customer);
   mergeField(base.fabric, changed.fabric, now.fabric);
   mergeField(base.holding, changed.holding, now.holding);
   mergeField(base.backing, changed.backing, now.backing);

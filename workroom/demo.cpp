@@ -75,6 +75,7 @@ void readBrief(const Json& b, Job& job) {
   job.brief.fabric = b.value("fabric", job.brief.fabric);
   job.brief.backing = b.value("backing", job.brief.backing);
   job.brief.order_text = b.value("order_text", "");
+  job.brief.customer = b.value("customer", "");
   job.brief.place_width_mm = b.value("place_width_mm", job.brief.place_width_mm);
   job.brief.place_height_mm = b.value("place_height_mm", job.brief.place_height_mm);
   job.plan_settings.hoop = b.value("hoop", job.plan_settings.hoop);

@@ -73,6 +73,30 @@ Quote quoteFor(const Usage& u, const Rates& r, const QuoteOptions& o) {
   return q;
 }
 
+Offer offerOf(const Quote& quote, const QuoteOptions& options, double tax) {
+  if (!(tax >= 0 && tax < 10))
+    throw Error("a tax of " + formatNumber(tax * 100, 1) + " % cannot be", "tax",
+                "give a part of the price, like 0.2");
+  Offer out;
+  out.pieces = options.pieces;
+  out.sets = quote.sets;
+  // a price that divides evenly must not gain a cent by how doubles are written
+  out.each = std::ceil(quote.price / quote.sets * 100 - 1e-6) / 100;
+  out.together = cents(out.each * out.sets);
+  out.tax = cents(out.together * tax);
+  out.with_tax = cents(out.together + out.tax);
+  return out;
+}
+
+std::string moneyWords(double amount) {
+  const bool below = amount < -0.005;
+  const long long all = std::llround(std::abs(amount) * 100);
+  std::string whole = std::to_string(all / 100);
+  for (size_t i = whole.size(); i > 3;) whole.insert(i -= 3, ",");
+  const std::string part = std::to_string(100 + all % 100).substr(1);
+  return (below ? "-" : "") + whole + "." + part;
+}
+
 std::optional<int> breakEvenPieces(const Usage& u, const Rates& r, const QuoteOptions& options,
                                    double set_price) {
   if (!(set_price > 0 && set_price <= 1e9))

@@ -53,6 +53,33 @@ struct Quote {
   double minutes = 0;    ///< Sewing and hooping of all pieces, and the set-up once.
 };
 
+/// How a shop stands on what it sends to customers, and what that says besides the price.
+struct ShopCard {
+  std::string name;
+  std::vector<std::string> lines;  ///< Where it is and how it is reached, a line each.
+  std::string tax_name = "tax";
+  double tax = 0;                  ///< A part of the price that is added to it; 0: not spoken of.
+  int valid_days = 30;             ///< Of a quote.
+  std::vector<std::string> terms;  ///< A sentence each.
+  friend bool operator==(const ShopCard&, const ShopCard&) = default;
+};
+
+/// What a customer is asked for a quantity. Money to the cent.
+struct Offer {
+  int pieces = 1, sets = 1;
+  double each = 0;      ///< For a set.
+  double together = 0;  ///< `each` times `sets`.
+  double tax = 0;
+  double with_tax = 0;
+};
+
+/// Each set at the quote's price, up to the next cent, so that all together bring no less than was
+/// reckoned.
+Offer offerOf(const Quote& quote, const QuoteOptions& options, double tax);
+
+/// With two decimals, thousands parted: `1,204.50`.
+std::string moneyWords(double amount);
+
 /// Labour on hooping and set-up, machine on sewing; thread by length, backing by area, spoilage as
 /// a part of all other lines. Throws Error for rates or wishes that are none: negative, a margin of
 /// 1 or more, a price of 0, no piece, pieces that make no whole sets.

@@ -16,6 +16,7 @@ enum class Holding { Hooped, Floated };
 /// What the customer wants sewn on what.
 struct Brief {
   std::string item, order_text;
+  std::string customer = {};  ///< As a quote addresses them; may have several lines.
   std::string fabric = "woven-cotton";
   Holding holding = Holding::Hooped;  ///< Item in the hoop, or laid on hooped stabiliser.
   std::string backing = "tear-away";

@@ -1,7 +1,10 @@
 #include "price_tool.h"
 
+#include <QDate>
+
 #include "order_usage.h"
 #include "page_view.h"
+#include "paperwork.h"
 
 namespace rt {
 
@@ -9,8 +12,8 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
     : desk_(desk),
       asker_(asker),
       pieces_(new QSpinBox),
-      other_(new QSpinBox),
       set_(new QSpinBox),
+      beside_(new QLineEdit(QStringLiteral("1, 10, 50"))),
       blank_(new QDoubleSpinBox),
       figure_(new QDoubleSpinBox),
       wish_(new QComboBox),
@@ -18,6 +21,7 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
       words_(paragraph({}, true)),
       forCustomer_(button(tr("Quote …"), tr("Pieces and price, as PDF"), true)),
       forShop_(button(tr("With costs …"), tr("All lines and what was taken for granted, as PDF"))),
+      card_(new CardTool(desk)),
       rates_(new RatesTool(desk)) {
   setUpFields();
   layOut();
@@ -25,18 +29,18 @@ PriceTool::PriceTool(Desk& desk, FileAsker& asker)
 }
 
 void PriceTool::setUpFields() {
-  for (QAbstractSpinBox* box :
-       std::initializer_list<QAbstractSpinBox*>{pieces_, other_, blank_, figure_})
+  for (QAbstractSpinBox* box : std::initializer_list<QAbstractSpinBox*>{pieces_, blank_, figure_})
     box->setButtonSymbols(QAbstractSpinBox::NoButtons);  // typed; the arrow keys step
-  for (QSpinBox* box : {pieces_, other_}) box->setRange(1, 100000);
+  pieces_->setRange(1, 100000);
   set_->setRange(1, 1000);
   set_->setButtonSymbols(QAbstractSpinBox::NoButtons);
   set_->setObjectName(QStringLiteral("quoteSet"));
   set_->setAccessibleName(tr("Pieces of a set"));
-  other_->setValue(10);
   pieces_->setObjectName(QStringLiteral("quotePieces"));
   pieces_->setAccessibleName(tr("Pieces of the order"));
-  other_->setAccessibleName(tr("Pieces beside it"));
+  beside_->setObjectName(QStringLiteral("quoteBeside"));
+  beside_->setAccessibleName(tr("Other quantities to offer"));
+  beside_->setToolTip(tr("Numbers of pieces with commas between; each has a line of the quote"));
   blank_->setObjectName(QStringLiteral("quoteBlank"));
   blank_->setAccessibleName(tr("Cost of one blank"));
   figure_->setObjectName(QStringLiteral("quoteFigure"));
@@ -54,7 +58,7 @@ void PriceTool::layOut() {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  column->addWidget(pair(labelled(tr("Pieces"), pieces_), labelled(tr("Beside it"), other_)));
+  column->addWidget(pair(labelled(tr("Pieces"), pieces_), labelled(tr("Also offer"), beside_)));
   column->addWidget(
       pair(labelled(tr("One blank costs"), blank_), labelled(tr("Pieces of a set"), set_)));
   column->addWidget(pair(wish_, figure_));
@@ -62,19 +66,21 @@ void PriceTool::layOut() {
   table_->setVerticalSpacing(3);
   column->addLayout(table_);
   auto* look = PageView::button(desk_, asker_, [this] {
-    return PaperToLookAt{tr("Quote"), QStringLiteral("quote.pdf"), [this](const QString& path) {
-                           writeQuote(quoted(), false, path.toStdString());
-                         }};
+    return PaperToLookAt{tr("Quote"), QStringLiteral("quote.pdf"),
+                         [this](const QString& path) { writeQuote(quoted(), path.toStdString()); }};
   });
   look->setObjectName(QStringLiteral("previewQuote"));
   column->addWidget(pair(pair(forCustomer_, forShop_), look));
   column->addWidget(words_);
+  column->addWidget(new Fold(tr("On the quote"), QStringLiteral("Card"), card_));
   column->addWidget(new Fold(tr("What the shop pays"), QStringLiteral("Rates"), rates_));
 }
 
 void PriceTool::connectAll() {
-  for (QSpinBox* box : {pieces_, other_, set_})
+  for (QSpinBox* box : {pieces_, set_})
     connect(box, &QSpinBox::valueChanged, this, &PriceTool::show);
+  connect(beside_, &QLineEdit::textEdited, this, &PriceTool::show);
+  connect(card_, &CardTool::changed, this, &PriceTool::show);
   for (QDoubleSpinBox* box : {blank_, figure_})
     connect(box, &QDoubleSpinBox::valueChanged, this, &PriceTool::show);
   connect(wish_, &QComboBox::activated, this, &PriceTool::show);
@@ -94,21 +100,27 @@ QuoteOptions PriceTool::optionsFor(int pieces) const {
   return o;
 }
 
-QuotePaper PriceTool::quoted() const {
-  const Order order = orderOf(desk_.layout(), desk_.job().brief.fabric,
-                              desk_.planCurrent() ? desk_.plan() : nullptr, desk_.bench());
-  const Rates& rates = desk_.rates();
-  QuotePaper out;
-  out.title = desk_.job().title;
-  out.currency = rates.currency;
-  out.assumptions = order.assumptions;
-  const auto inSets = [set = set_->value()](int pieces) { return (pieces + set - 1) / set * set; };
-  std::vector<int> quantities{inSets(pieces_->value())};
-  if (const int other = inSets(other_->value()); other != quantities[0])
-    quantities.push_back(other);
-  for (int n : quantities) out.columns.push_back({n, quoteFor(order.usage, rates, optionsFor(n))});
-  for (const QuoteLine& l : out.columns[0].quote.lines) out.names.push_back(nameOf(l.what));
+/// Quantities that are asked for besides the order's own. Throws Error for what is no number.
+std::vector<int> PriceTool::beside() const {
+  std::vector<int> out;
+  for (const QString& part : beside_->text().split(QChar(','), Qt::SkipEmptyParts)) {
+    bool number = false;
+    const int pieces = part.trimmed().toInt(&number);
+    if (!number || pieces < 1 || pieces > 100000)
+      throw Error(tr("\"%1\" is no number of pieces").arg(part.trimmed()).toStdString(),
+                  tr("Also offer").toStdString(), tr("write numbers like 1, 10, 50").toStdString());
+    out.push_back(pieces);
+  }
   return out;
+}
+
+QuotePaper PriceTool::quoted() const {
+  const QDate today = QDate::currentDate();
+  const int set = set_->value();
+  QuoteWish wish{optionsFor((pieces_->value() + set - 1) / set * set), beside()};
+  return quotePaperOf(desk_.job(), desk_.layout(), desk_.planCurrent() ? desk_.plan() : nullptr,
+                      desk_.bench(), desk_.rates(), desk_.shop().card(), wish,
+                      std::chrono::year{today.year()} / today.month() / today.day());
 }
 
 void PriceTool::show() {
@@ -119,7 +131,9 @@ void PriceTool::show() {
   forShop_->setEnabled(any);
   if (!any) return words_->setText(tr("Lay something out first (2)."));
   try {
-    const QuotePaper q = quoted();
+    QuotePaper q = quoted();
+    constexpr size_t kBeside = 3;  // what the panel is wide enough for; the paper has all
+    if (q.columns.size() > kBeside) q.columns.resize(kBeside);
     int row = 0;
     const auto add = [&](const QString& name, auto&& figure, bool strong = false) {
       auto* label = new QLabel(name);
@@ -134,7 +148,7 @@ void PriceTool::show() {
       ++row;
     };
     using Column = QuotePaper::Column;
-    const auto money = [](double amount) { return QString::number(amount, 'f', 2); };
+    const auto money = [](double amount) { return QString::fromStdString(moneyWords(amount)); };
     add(
         QString::fromStdString(q.currency),
         [](const Column& c) {
@@ -146,14 +160,13 @@ void PriceTool::show() {
           [&](const Column& c) { return money(c.quote.lines[i].cost); });
     add(
         tr("cost"), [&](const Column& c) { return money(c.quote.cost); }, true);
+    add(set_->value() > 1 ? tr("asked for a set of %1").arg(set_->value()) : tr("asked for each"),
+        [&](const Column& c) { return money(c.offer.each); });
     add(
-        tr("price"), [&](const Column& c) { return money(c.quote.price); }, true);
-    add(
-        tr("a piece"), [&](const Column& c) { return money(c.quote.price / c.pieces); }, true);
-    if (set_->value() > 1)
-      add(
-          tr("a set of %1").arg(set_->value()),
-          [&](const Column& c) { return money(c.quote.set_price); }, true);
+        tr("asked together"), [&](const Column& c) { return money(c.offer.together); }, true);
+    if (desk_.shop().card().tax > 0)
+      add(tr("to pay with %1").arg(QString::fromStdString(desk_.shop().card().tax_name)),
+          [&](const Column& c) { return money(c.offer.with_tax); });
     add(tr("margin"),
         [&](const Column& c) { return tr("%1 %").arg(c.quote.margin * 100, 0, 'f', 1); });
     add(tr("minutes"), [&](const Column& c) { return QString::number(c.quote.minutes, 'f', 0); });
@@ -184,16 +197,22 @@ QString PriceTool::breakEven(const QuotePaper& paper) const {
 }
 
 void PriceTool::write(bool inner) {
-  const QString path =
-      asker_.toSave(this, tr("Write the quote"), QStringLiteral("quote.pdf"), tr("PDF (*.pdf)"));
+  const QString path = inner ? asker_.toSave(this, tr("Write the costs"),
+                                             QStringLiteral("costs.pdf"), tr("PDF (*.pdf)"))
+                             : asker_.toSave(this, tr("Write the quote"),
+                                             QStringLiteral("quote.pdf"), tr("PDF (*.pdf)"));
   if (path.isEmpty()) return;
   guarded(desk_, [&] {
-    writeQuote(quoted(), inner, path.toStdString());
-    desk_.say(tr("Quote written to %1.").arg(path));
+    if (inner)
+      writeCosts(quoted(), path.toStdString());
+    else
+      writeQuote(quoted(), path.toStdString());
+    desk_.say((inner ? tr("Costs written to %1.") : tr("Quote written to %1.")).arg(path));
   });
 }
 
 void PriceTool::refresh() {
+  card_->refresh();
   show();
 }
 

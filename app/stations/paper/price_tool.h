@@ -5,6 +5,7 @@
 #include <QGridLayout>
 #include <QSpinBox>
 
+#include "card_tool.h"
 #include "quote_pdf.h"
 #include "rates_tool.h"
 #include "station.h"
@@ -24,17 +25,20 @@ class PriceTool : public QWidget {
   enum class Wish { Usual, Margin, Price };
   QuoteOptions optionsFor(int pieces) const;
   QString breakEven(const QuotePaper& paper) const;
+  std::vector<int> beside() const;
   QuotePaper quoted() const;
   void show();
   void write(bool inner);
   Desk& desk_;
   FileAsker& asker_;
-  QSpinBox *pieces_, *other_, *set_;
+  QSpinBox *pieces_, *set_;
+  QLineEdit* beside_;
   QDoubleSpinBox *blank_, *figure_;
   QComboBox* wish_;
   QGridLayout* table_;
   QLabel* words_;
   QPushButton *forCustomer_, *forShop_;
+  CardTool* card_;
   RatesTool* rates_;
 };
 
