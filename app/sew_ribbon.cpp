@@ -6,6 +6,7 @@
 #include <QPainter>
 #include <QPainterPath>
 
+#include "fields.h"
 #include "look.h"
 #include "thread_picker.h"
 #include "thread_shelf.h"
@@ -169,12 +170,13 @@ void SewRibbon::paintEvent(QPaintEvent*) {
 /// Hoopings with their times, and the sum of all.
 void SewRibbon::paintHead(QPainter& p) const {
   const look::Palette& c = look::colours();
-  const QString sum = tr("%1 · %2 stitches · %3 colours · %4 trims")
-                          .arg(duration(total_s_ - desk_.bench().shop.practice.hooping_s *
-                                                       (static_cast<double>(parts_.size()) - 1)),
-                               grouped(stitches_))  // with the ties and laps of a plan
-                          .arg(desk_.statistics().colours.size())
-                          .arg(trims_.size());
+  const QString sum =
+      tr("%1 · %2 stitches · %3 · %4")
+          .arg(duration(total_s_ - desk_.bench().shop.practice.hooping_s *
+                                       (static_cast<double>(parts_.size()) - 1)),
+               grouped(stitches_),  // with the ties and laps of a plan
+               counted(desk_.statistics().colours.size(), tr("colour"), tr("colours")),
+               counted(trims_.size(), tr("trim"), tr("trims")));
   const double sumLeft = width() - kMargin - p.fontMetrics().horizontalAdvance(sum) - 12;
   for (const Part& part : parts_) {
     const double x0 = xOf(part.from_s);

@@ -136,7 +136,8 @@ void PriceTool::show() {
     if (q.columns.size() > kBeside) q.columns.resize(kBeside);
     int row = 0;
     const auto add = [&](const QString& name, auto&& figure, bool strong = false) {
-      auto* label = new QLabel(name);
+      auto* label = new QLabel(name.section(QChar(':'), 0, 0));  // the rest is a hover away
+      label->setToolTip(name);
       label->setFont(look::text(9.5, strong));
       table_->addWidget(label, row, 0);
       for (size_t c = 0; c < q.columns.size(); ++c) {
@@ -165,7 +166,7 @@ void PriceTool::show() {
     add(
         tr("asked together"), [&](const Column& c) { return money(c.offer.together); }, true);
     if (desk_.shop().card().tax > 0)
-      add(tr("to pay with %1").arg(QString::fromStdString(desk_.shop().card().tax_name)),
+      add(tr("to pay: with %1").arg(QString::fromStdString(desk_.shop().card().tax_name)),
           [&](const Column& c) { return money(c.offer.with_tax); });
     add(tr("margin"),
         [&](const Column& c) { return tr("%1 %").arg(c.quote.margin * 100, 0, 'f', 1); });
@@ -182,18 +183,18 @@ void PriceTool::show() {
   }
 }
 
-/// From how many pieces the first column's price pays.
+/// From how many pieces what the first column asks for each pays.
 QString PriceTool::breakEven(const QuotePaper& paper) const {
-  const Quote& q = paper.columns.front().quote;
-  if (!(q.set_price > 0)) return {};
+  const double each = paper.columns.front().offer.each;
+  if (!(each > 0)) return {};
   const Order order = orderOf(desk_.layout(), desk_.job().brief.fabric,
                               desk_.planCurrent() ? desk_.plan() : nullptr, desk_.bench());
-  const auto pieces = breakEvenPieces(order.usage, desk_.rates(),
-                                      optionsFor(paper.columns.front().pieces), q.set_price);
+  const auto pieces =
+      breakEvenPieces(order.usage, desk_.rates(), optionsFor(paper.columns.front().pieces), each);
+  const QString asked = QString::fromStdString(moneyWords(each));
   return pieces ? tr("At %1 each it pays from %2 on.")
-                      .arg(q.set_price, 0, 'f', 2)
-                      .arg(counted(static_cast<size_t>(*pieces), tr("piece"), tr("pieces")))
-                : tr("At %1 each it never pays.").arg(q.set_price, 0, 'f', 2);
+                      .arg(asked, counted(static_cast<size_t>(*pieces), tr("piece"), tr("pieces")))
+                : tr("At %1 each it never pays.").arg(asked);
 }
 
 void PriceTool::write(bool inner) {
