@@ -17,7 +17,7 @@ Paper paperNamed(const std::string& name) {
 
 struct TemplateWords {
   std::string file, out, paper = "A4";
-  bool mirror = false;
+  bool mirror = false, both = false;
   double grid = 0, ruler = 100;
 };
 
@@ -26,17 +26,22 @@ Json templateCommand(const TemplateWords& words, const Session& session) {
   TemplateOptions o;
   o.paper = paperNamed(words.paper);
   o.printer.ruler_mm = words.ruler;
-  o.mirror = words.mirror;
+  o.side = words.both     ? TemplateSide::Both
+           : words.mirror ? TemplateSide::Inside
+                          : TemplateSide::Outside;
   o.grid_mm = words.grid;
   o.shelf = session.bench().shop.threads;
-  o.title =
-      pattern.title.empty() ? std::filesystem::path(words.file).stem().string() : pattern.title;
+  o.title = pattern.title.empty() ? std::filesystem::path(words.file).stem().stem().string()
+                                  : pattern.title;
   if (words.grid != 0 && !(words.grid >= 0.5 && words.grid <= 1000))
     throw Error("a grid of " + formatNumber(words.grid, 2) + " mm cannot be drawn", "--grid",
                 "give 0.5 to 1000 mm");
   const TemplateResult r = writeTemplate(pattern, o, words.out);
   Json tiles = Json::array();
-  for (const TemplateTile& t : r.tiles) tiles.push_back({{"column", t.column}, {"row", t.row}});
+  for (const TemplateTile& t : r.tiles) {
+    tiles.push_back({{"column", t.column}, {"row", t.row}});
+    if (words.both) tiles.back()["mirrored"] = t.mirrored;
+  }
   return {
       {"pages", r.tiles.size()}, {"tiles", tiles}, {"scale", r.scale}, {"warnings", r.warnings}};
 }
@@ -80,7 +85,9 @@ void addTemplate(CLI::App& app, Session& session) {
   c->add_option("FILE", w->file, "Stitch list or stitch drawing")->required();
   c->add_option("--paper", w->paper, "A4, Letter or A3")
       ->check(CLI::IsMember({"A4", "Letter", "A3"}));
-  c->add_flag("--mirror", w->mirror, "Mirrored, for the inside");
+  auto* mirror = c->add_flag("--mirror", w->mirror, "Mirrored, for the inside");
+  c->add_flag("--both", w->both, "Both: the outside's sheets, then the mirrored ones")
+      ->excludes(mirror);
   c->add_option("--grid", w->grid, "Grid, mm");
   c->add_option("--ruler", w->ruler, "What this printer's 100 mm check ruler measures, mm");
   c->add_option("-o", w->out, "File to write")->required()->check(named);

@@ -1,6 +1,7 @@
 #include "template_pdf.h"
 
 #include <algorithm>
+#include <optional>
 
 #include "error.h"
 #include "file_io.h"
@@ -14,6 +15,8 @@ constexpr int kMostSheets = 400;
 constexpr double kRulers_mm = 21;       // room below the layout for the check rulers
 constexpr double kThread_mm = 52;       // width of an entry of the thread list
 constexpr double kThreadLine_mm = 4.2;  // and its height
+constexpr double kOwnCentre_mm = 1;     // nearer to the cross it is the same place
+constexpr size_t kLongTitle = 70;       // letters; more leave no room for the notes
 
 /// How the sheets lie over the layout (already mirrored if asked).
 struct Tiling {
@@ -63,18 +66,34 @@ struct Tiling {
   }
 };
 
+std::string shortened(const std::string& title) {
+  if (title.size() <= kLongTitle) return title;
+  size_t end = kLongTitle;
+  while (end > 0 && (static_cast<unsigned char>(title[end]) & 0xC0) == 0x80) --end;
+  return title.substr(0, end) + "…";
+}
+
+/// As it is drawn: a pale thread is darkened, white paper would not show it. The list has its own.
+Colour onPaper(Colour thread) {
+  constexpr double kPale = 0.72, kDarker = 0.62;
+  const auto part = [&](int shift) { return static_cast<double>(thread.rgb >> shift & 255); };
+  const double light = (0.2126 * part(16) + 0.7152 * part(8) + 0.0722 * part(0)) / 255;
+  if (light < kPale) return thread;
+  Colour out;
+  for (int shift : {16, 8, 0}) out.rgb |= static_cast<uint32_t>(part(shift) * kDarker) << shift;
+  return out;
+}
+
+/// One side of a layout, on its pages.
 class Printer {
  public:
-  Printer(const Pattern& pattern, const TemplateOptions& options, const Tiling& tiling)
-      : pattern_(pattern),
-        options_(options),
-        tiling_(tiling),
-        pdf_(tiling.sheet, options.printer) {}
+  Printer(PdfPages& pdf, const Pattern& pattern, const TemplateOptions& options,
+          const Tiling& tiling, bool mirrored)
+      : pdf_(pdf), pattern_(pattern), options_(options), tiling_(tiling), mirrored_(mirrored) {}
 
-  std::string run() {
+  void run() {
     for (int row = 0; row < tiling_.rows; ++row)
       for (int column = 0; column < tiling_.columns; ++column) page(column, row);
-    return pdf_.finish();
   }
 
  private:
@@ -90,9 +109,12 @@ class Printer {
     cairo_translate(cr(), -window.left, -window.top);
     grid(window);
     stitches(window);
+    edges();
     outline();
     cross(window);
+    ownCentre();
     cairo_restore(cr());
+    top(window);
     registerMarks(column, row, window);
     notes(column, row, window);
     cairo_restore(cr());
@@ -112,17 +134,21 @@ class Printer {
       line(window.left, y, window.right, y);
   }
 
-  void stitches(const Box& window) {
+  void stitches(const Box& sheet) {
+    const Box window = sheet.grown(1);
     cairo_set_line_width(cr(), 0.25);
     cairo_set_line_cap(cr(), CAIRO_LINE_CAP_ROUND);
-    const Box reach = window.grown(13);
     int pending = -1;
     forEachSegment(pattern_, [&](Point a, Point b, size_t row) {
-      if (!reach.contains(a) && !reach.contains(b)) return;
+      Box along{a.x, a.y, a.x, a.y};
+      along.add(b);  // a long stitch may cross the sheet with both ends beside it
+      if (along.right < window.left || along.left > window.right || along.bottom < window.top ||
+          along.top > window.bottom)
+        return;
       const int thread = pattern_.stitches[row].thread;
       if (thread != pending) {
         cairo_stroke(cr());
-        pdf_.colour(pattern_.threads[static_cast<size_t>(thread)]);
+        pdf_.colour(onPaper(pattern_.threads[static_cast<size_t>(thread)]));
         pending = thread;
       }
       cairo_move_to(cr(), a.x, a.y);
@@ -144,6 +170,25 @@ class Printer {
     cairo_set_dash(cr(), nullptr, 0, 0);
   }
 
+  /// Lines of the item, dotted, with their names.
+  void edges() {
+    ink();
+    cairo_set_line_width(cr(), 0.3);
+    const double dots[] = {0.4, 1.6};
+    for (const TemplateEdge& e : options_.edges) {
+      if (e.points.size() < 2) continue;
+      const auto place = [&](Point p) { return mirrored_ ? Point{-p.x, p.y} : p; };
+      cairo_set_dash(cr(), dots, 2, 0);
+      cairo_new_path(cr());
+      for (Point p : e.points) cairo_line_to(cr(), place(p).x, place(p).y);
+      if (e.closed) cairo_close_path(cr());
+      cairo_stroke(cr());
+      cairo_set_dash(cr(), nullptr, 0, 0);
+      const Point at = place(e.points.front());
+      label({at.x + 1, at.y - 1}, e.name);
+    }
+  }
+
   /// Centre lines over the whole sheet, and a ring to push the pin through.
   void cross(const Box& window) {
     ink();
@@ -154,11 +199,52 @@ class Printer {
     cairo_new_path(cr());
     cairo_arc(cr(), 0, 0, 2, 0, 2 * kPi);
     cairo_stroke(cr());
-    text(2.5, -1.5, 3, options_.mirror ? "top (mirrored)" : "top");
+    label({2.5, -1.5}, "cross of the item");
+  }
+
+  /// Where the piece's own middle comes to lie, unless that is the cross.
+  void ownCentre() {
+    const Point c = tiling_.layout.centre();
+    if (length(c) < kOwnCentre_mm) return;
+    constexpr double kArm_mm = 5, kRing_mm = 2;
+    ink();
+    cairo_set_line_width(cr(), 0.3);
+    line(c.x - kArm_mm, c.y, c.x + kArm_mm, c.y);
+    line(c.x, c.y - kArm_mm, c.x, c.y + kArm_mm);
+    cairo_new_path(cr());
+    cairo_arc(cr(), c.x, c.y, kRing_mm, 0, 2 * kPi);
+    cairo_stroke(cr());
+    label({c.x + 2.5, c.y - 1.5}, "middle of the piece");
+  }
+
+  /// Which way up, and which side, on every sheet.
+  void top(const Box& window) {
+    ink();
+    const double x = window.width() / 2;
+    cairo_new_path(cr());
+    cairo_move_to(cr(), x - 9, -1.5);
+    cairo_line_to(cr(), x - 5, -1.5);
+    cairo_line_to(cr(), x - 7, -5);
+    cairo_close_path(cr());
+    cairo_fill(cr());
+    pdf_.text(x - 3, -1.5,
+              mirrored_ ? "TOP. Mirrored: tape it to the inside, letters read backwards" : "TOP",
+              3.2, true);
   }
 
   void text(double x, double y, double size_mm, const std::string& words) {
     pdf_.text(x, y, words, size_mm);
+  }
+
+  /// Words on white, so that they can be read over thread.
+  void label(Point at, const std::string& words) {
+    constexpr double kSize_mm = 2.6, kRim_mm = 0.4;
+    pdf_.colour(1, 1, 1);
+    cairo_rectangle(cr(), at.x - kRim_mm, at.y - kSize_mm,
+                    pdf_.widthOf(words, kSize_mm) + 2 * kRim_mm, kSize_mm + 2 * kRim_mm);
+    cairo_fill(cr());
+    ink();
+    text(at.x, at.y, kSize_mm, words);
   }
 
   /// Marks in the strip that neighbouring sheets share: lay one on the other.
@@ -186,9 +272,11 @@ class Printer {
     ruler(0, y + 9, 101.6, 25.4, "4 in");
     const Box& b = tiling_.layout;
     const double room = window.width() - 108;
-    const std::string about = formatMillimetres(b.width()) + " x " + formatMillimetres(b.height());
+    const std::string about = formatMillimetres(b.width()) + " x " + formatMillimetres(b.height()) +
+                              " (" + formatInches(b.width()) + " x " + formatInches(b.height()) +
+                              ")";
     double at = y - 1;
-    at += pdf_.paragraph(108, at, room, options_.title, {3, true, TextAlign::Left});
+    at += pdf_.paragraph(108, at, room, shortened(options_.title), {3, true, TextAlign::Left});
     at += pdf_.paragraph(108, at, room, about, {3, false, TextAlign::Left});
     pdf_.paragraph(108, at, room,
                    "Print at 100 %, measure the ruler. Sheet " + std::to_string(column + 1) + "." +
@@ -211,8 +299,10 @@ class Printer {
       const Colour colour = pattern_.colourOf(s);
       pdf_.colour(colour);
       cairo_rectangle(cr(), x, line, 3.4, 3.4);
-      cairo_fill(cr());
+      cairo_fill_preserve(cr());
       ink();
+      cairo_set_line_width(cr(), 0.1);
+      cairo_stroke(cr());  // so that a pale one is seen
       std::string words = colour.hex();
       if (const auto near = nearestThread(options_.shelf, colour))
         words += "  " + near->thread->name;
@@ -229,14 +319,21 @@ class Printer {
     text(x, y + 6, 2.6, words);
   }
 
+  PdfPages& pdf_;
   const Pattern& pattern_;
   const TemplateOptions& options_;
   const Tiling& tiling_;
-  PdfPages pdf_;
+  const bool mirrored_;
 };
 
-Pattern shown(const Pattern& pattern, const TemplateOptions& options) {
-  return options.mirror ? transformed(pattern, Transform::scaling(-1, 1)) : pattern;
+Pattern shown(const Pattern& pattern, bool mirrored) {
+  return mirrored ? transformed(pattern, Transform::scaling(-1, 1)) : pattern;
+}
+
+/// Mirrored or not, in page order.
+std::vector<bool> sidesOf(const TemplateOptions& options) {
+  if (options.side == TemplateSide::Both) return {false, true};
+  return {options.side == TemplateSide::Inside};
 }
 
 size_t threadsOf(const Pattern& pattern) {
@@ -249,29 +346,48 @@ size_t threadsOf(const Pattern& pattern) {
 }  // namespace
 
 TemplateResult planTemplate(const Pattern& pattern, const TemplateOptions& options) {
-  const Box box = threadBounds(shown(pattern, options));
-  if (box.empty())
+  const Box whole = threadBounds(pattern);
+  if (whole.empty())
     throw Error("there is nothing to print", "layout", "put at least one piece on the cloth");
-  const Tiling tiling(box, threadsOf(pattern), options);
-  if (static_cast<double>(tiling.columns) * tiling.rows > kMostSheets)
-    throw Error("the template takes over 400 sheets", "layout",
-                "check the layout's size: " + formatMillimetres(box.width()) + " wide");
   TemplateResult out;
-  for (int row = 1; row <= tiling.rows; ++row)
-    for (int column = 1; column <= tiling.columns; ++column)
-      out.tiles.push_back({column, row, tiling.window(column - 1, row - 1)});
-  if (out.tiles.size() > 1)
-    out.warnings.push_back("the layout takes " + std::to_string(out.tiles.size()) +
+  for (bool mirrored : sidesOf(options)) {
+    const Tiling tiling(threadBounds(shown(pattern, mirrored)), threadsOf(pattern), options);
+    if (static_cast<double>(tiling.columns) * tiling.rows > kMostSheets)
+      throw Error("the template takes over 400 sheets", "layout",
+                  "check the layout's size: " + formatMillimetres(whole.width()) + " wide");
+    for (int row = 1; row <= tiling.rows; ++row)
+      for (int column = 1; column <= tiling.columns; ++column)
+        out.tiles.push_back({column, row, mirrored, tiling.window(column - 1, row - 1)});
+  }
+  const size_t aSide = out.tiles.size() / sidesOf(options).size();
+  if (aSide > 1)
+    out.warnings.push_back("the layout takes " + std::to_string(aSide) +
                            " sheets: join them by their register marks");
+  out.cross_off = std::none_of(out.tiles.begin(), out.tiles.end(), [](const TemplateTile& t) {
+    return t.window.contains(Point{0, 0});
+  });
+  if (out.cross_off) {
+    const Point c = whole.centre();
+    out.warnings.push_back(
+        "the item's cross lies off every sheet: measure from it, the middle of "
+        "the piece is " +
+        formatMillimetres(std::abs(c.x)) + (c.x < 0 ? " left" : " right") + " and " +
+        formatMillimetres(std::abs(c.y)) + (c.y < 0 ? " above" : " below"));
+  }
   return out;
 }
 
 TemplateResult writeTemplate(const Pattern& pattern, const TemplateOptions& options,
                              const std::filesystem::path& path) {
-  TemplateResult out = planTemplate(pattern, options);
-  const Pattern laid = shown(pattern, options);
-  const Tiling tiling(threadBounds(laid), threadsOf(laid), options);
-  writeFile(path, Printer(laid, options, tiling).run());
+  const TemplateResult out = planTemplate(pattern, options);
+  std::optional<PdfPages> pdf;
+  for (bool mirrored : sidesOf(options)) {
+    const Pattern laid = shown(pattern, mirrored);
+    const Tiling tiling(threadBounds(laid), threadsOf(laid), options);
+    if (!pdf) pdf.emplace(tiling.sheet, options.printer);
+    Printer(*pdf, laid, options, tiling, mirrored).run();
+  }
+  writeFile(path, pdf->finish());
   return out;
 }
 

@@ -14,7 +14,7 @@ PaperStation::PaperStation(const StationContext& context)
       grid_(new QComboBox),
       printer_(new QComboBox),
       ruler_(new LengthEdit(tr("What the printed 100 mm measure"))),
-      mirror_(new QCheckBox(tr("Mirrored, to tape inside the garment"))),
+      side_(new QComboBox),
       sheets_(paragraph({})),
       jobWords_(paragraph({})),
       write_(button(tr("Write PDF …"), tr("Write the template at true size (Ctrl+E)"), true)),
@@ -39,7 +39,7 @@ PaperStation::PaperStation(const StationContext& context)
   printerFold_ = printerFold();
   column_->addWidget(printerFold_);
   column_->addStretch();
-  connect(mirror_, &QCheckBox::toggled, this, &PaperStation::refresh);
+  connect(side_, &QComboBox::activated, this, &PaperStation::refresh);
   connect(paper_, &QComboBox::activated, this, &PaperStation::refresh);
   connect(shelf_, &ToolShelf::openedTool, this, &PaperStation::refresh);
   connect(write_, &QPushButton::clicked, this, &PaperStation::askAndWrite);
@@ -52,10 +52,13 @@ QWidget* PaperStation::templateTool() {
   column->setSpacing(8);
   grid_->addItems({tr("No grid"), tr("10 mm"), tr("1 in")});
   grid_->setAccessibleName(tr("Grid"));
-  mirror_->setObjectName(QStringLiteral("mirrorPaper"));
+  side_->addItems({tr("To lie on the outside"), tr("Mirrored, to tape inside the garment"),
+                   tr("Both, in one file")});
+  side_->setAccessibleName(tr("Side of the cloth"));
+  side_->setObjectName(QStringLiteral("paperSide"));
   write_->setObjectName(QStringLiteral("writePdf"));
   column->addWidget(labelled(tr("Grid"), grid_));
-  column->addWidget(mirror_);
+  column->addWidget(labelled(tr("Side"), side_));
   column->addWidget(sheets_);
   auto* look = PageView::button(desk_, asker_, [this] {
     return PaperToLookAt{tr("Template"), QStringLiteral("template.pdf"),
@@ -65,11 +68,12 @@ QWidget* PaperStation::templateTool() {
   });
   look->setObjectName(QStringLiteral("previewTemplate"));
   column->addWidget(pair(write_, look));
-  column->addWidget(
-      paragraph(tr("Each sheet carries the centre cross with a ring for the pin, the outline, the "
-                   "stitches, a 100 mm and a 4 in check ruler and the thread list. Sheets overlap "
-                   "by 10 mm and join at their register marks."),
-                true));
+  column->addWidget(paragraph(
+      tr("Each sheet says which way is up and carries the stitches and their outline, zones, the "
+         "item's cross and the middle of the piece with rings for the pin, a 100 mm and "
+         "a 4 in check ruler and the thread list. Sheets overlap by 10 mm and join at "
+         "their register marks."),
+      true));
   return tool;
 }
 
@@ -186,7 +190,9 @@ TemplateOptions PaperStation::options() const {
             : paper_->currentIndex() == 1 ? Paper::Letter
                                           : Paper::A4;
   o.grid_mm = grid_->currentIndex() == 1 ? 10 : grid_->currentIndex() == 2 ? 25.4 : 0;
-  o.mirror = mirror_->isChecked();
+  o.side = static_cast<TemplateSide>(side_->currentIndex());
+  o.shelf = desk_.bench().shop.threads;
+  for (const Zone& z : desk_.job().zones) o.edges.push_back({z.name, z.polygon_mm, true});
   o.printer = printer();
   o.title = desk_.job().title;
   return o;
@@ -213,21 +219,25 @@ void PaperStation::refresh() {
                      .arg(cuts.size() - hand)
                      .arg(hand));
   trims_->setEnabled(!cuts.empty());
-  lens_.show({}, mirror_->isChecked());
+  lens_.show({});
   if (desk_.layout().stitches.empty()) return sheets_->setText({});
   try {
     const TemplateResult plan = planTemplate(desk_.layout(), options());
-    lens_.show(plan.tiles, mirror_->isChecked());
-    int columns = 1, rows = 1;
-    for (const TemplateTile& t : plan.tiles)
-      columns = std::max(columns, t.column), rows = std::max(rows, t.row);
-    sheets_->setText(plan.tiles.size() == 1
-                         ? tr("One sheet of %1 holds it.").arg(paper_->currentText())
-                         : tr("%1 sheets of %2, %3 across and %4 down.")
-                               .arg(plan.tiles.size())
-                               .arg(paper_->currentText())
-                               .arg(columns)
-                               .arg(rows));
+    // the two sides lie one on the other: one of them is shown
+    std::vector<TemplateTile> tiles = plan.tiles;
+    const bool mirrored = tiles.front().mirrored;
+    std::erase_if(tiles, [&](const TemplateTile& t) { return t.mirrored != mirrored; });
+    lens_.show(tiles);
+    QString words = tiles.size() == 1 ? tr("One sheet of %1 holds it.").arg(paper_->currentText())
+                                      : tr("%1 sheets of %2, %3 across and %4 down.")
+                                            .arg(tiles.size())
+                                            .arg(paper_->currentText())
+                                            .arg(tiles.back().column)
+                                            .arg(tiles.back().row);
+    if (tiles.size() < plan.tiles.size()) words += QChar(' ') + tr("As many are mirrored.");
+    if (plan.cross_off)
+      words += QChar(' ') + QString::fromStdString(plan.warnings.back()) + QChar('.');
+    sheets_->setText(words);
   } catch (const std::exception& problem) {
     sheets_->setText(QString::fromUtf8(problem.what()));
   }

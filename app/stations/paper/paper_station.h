@@ -40,7 +40,7 @@ class PaperStation : public StationPanel {
   SheetsLens lens_;
   QComboBox *paper_, *grid_, *printer_;
   LengthEdit* ruler_;
-  QCheckBox* mirror_;
+  QComboBox* side_;
   QLabel *sheets_, *jobWords_;
   QPushButton *write_, *trims_;
   QCheckBox* byHand_;

@@ -5,9 +5,8 @@
 
 namespace rt {
 
-void SheetsLens::show(const std::vector<TemplateTile>& tiles, bool mirrored) {
+void SheetsLens::show(const std::vector<TemplateTile>& tiles) {
   tiles_ = tiles;
-  mirrored_ = mirrored;
 }
 
 void SheetsLens::paint(QPainter& p, const Eye& eye) {
@@ -16,7 +15,7 @@ void SheetsLens::paint(QPainter& p, const Eye& eye) {
   p.setRenderHint(QPainter::Antialiasing);
   for (const TemplateTile& t : tiles_) {
     Box window = t.window;
-    if (mirrored_) window = {-window.right, window.top, -window.left, window.bottom};
+    if (t.mirrored) window = {-window.right, window.top, -window.left, window.bottom};
     p.setBrush(QColor(255, 255, 255, 70));
     p.setPen(linePen(look::colours().accent, 1.4, Qt::DashLine));
     p.drawRect(eye.px(window));

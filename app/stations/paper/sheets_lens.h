@@ -11,13 +11,12 @@ class SheetsLens : public Lens {
  public:
   explicit SheetsLens(const Desk& desk) : desk_(desk) {}
   /// Worked out when the layout or the options change, not while painting.
-  void show(const std::vector<TemplateTile>& tiles, bool mirrored);
+  void show(const std::vector<TemplateTile>& tiles);
   void paint(QPainter& painter, const Eye& eye) override;
 
  private:
   const Desk& desk_;
   std::vector<TemplateTile> tiles_;
-  bool mirrored_ = false;
 };
 
 }  // namespace rt
