@@ -21,6 +21,18 @@ const char* kindOf(const Piece& piece) {
   return kKinds[piece.source.index()];
 }
 
+/// Colours that a piece is sewn in, in the order of their first stitch.
+Json threadsOf(const Pattern& stitches) {
+  Json out = Json::array();
+  std::vector<bool> seen(stitches.threads.size());
+  for (const Stitch& s : stitches.stitches)
+    if (s.op == Op::Stitch && !seen[s.thread]) {
+      seen[s.thread] = true;
+      out.push_back(stitches.colourOf(s).hex());
+    }
+  return out;
+}
+
 Json pieceJson(const Piece& p) {
   const Box box = boundsOf(p);
   Json out{{"id", p.id},
@@ -32,7 +44,8 @@ Json pieceJson(const Piece& p) {
            {"turn_deg", p.place.turn_deg},
            {"mirrored", p.place.mirrored},
            {"group", p.group},
-           {"stitches", countRows(p.stitches->stitches, Op::Stitch)}};
+           {"stitches", countRows(p.stitches->stitches, Op::Stitch)},
+           {"threads", threadsOf(*p.stitches)}};
   if (const auto* text = std::get_if<TextSource>(&p.source)) {
     out["text"] = text->text;
     out["face"] = text->face;
@@ -99,6 +112,7 @@ Json jobJson(const Work& work) {
           {"fabric", work.job.brief.fabric},
           {"place_mm", {work.job.brief.place_width_mm, work.job.brief.place_height_mm}},
           {"order_text", work.job.brief.order_text},
+          {"customer", work.job.brief.customer},
           {"proof_accepted", proofAccepted(work.job)},
           {"pieces", pieces},
           {"zones", zones},
@@ -292,6 +306,14 @@ void addBriefVerbs(Verbs& verbs, const std::shared_ptr<JobWords>& w) {
               return job;
             })
       ->add_option("TEXT", w->text, "As the customer wrote it")
+      ->required();
+  verbs
+      .edit("customer", "Who the job is for, as a quote addresses them",
+            [](Job job, const JobWords& words, const Bench&) {
+              job.brief.customer = words.text;
+              return job;
+            })
+      ->add_option("TEXT", w->text, "May have several lines")
       ->required();
   verbs.edit("accept-proof", "The lettering was read against the order",
              [](Job job, const JobWords&, const Bench&) {

@@ -190,6 +190,15 @@ class TestCliJob : public QObject {
     QCOMPARE(a.json["pieces"][1].toObject()["text"].toString(), QString("REEDS"));
     QCOMPARE(job({"order", "REEDS"}).json["proof_accepted"].toBool(), false);
     QCOMPARE(job({"accept-proof"}).json["proof_accepted"].toBool(), true);
+    QCOMPARE(job({"customer", "Mere Lane\n4"}).json["customer"].toString(),
+             QString("Mere Lane\n4"));
+    const auto thread = [](const Answer& of) {
+      return of.json["pieces"][1].toObject()["threads"].toArray()[0].toString();
+    };
+    const QString was = thread(job({"show"}));
+    QVERIFY(was.startsWith('#'));
+    QCOMPARE(thread(job({"thread", was, "#123456"})), QString("#123456"));
+    QCOMPARE(thread(job({"thread", "#123456", was})), was);
     QCOMPARE(job({"zone", "zip", "--box", "-10", "50", "20", "5"}).json["zones"].toArray().size(),
              1);
     QCOMPARE(job({"no-zone", "zip"}).json["zones"].toArray().size(), 0);
