@@ -46,7 +46,7 @@ NecklineFit fitNeckline(const std::string& text, const Face& face, const LetterO
   straight.arc_radius_mm = 0;
   auto fits = [&](double h) {
     straight.height_mm = h;
-    return heightThatFits(text, face, straight, roomAt(h)) >= h - 1e-6;
+    return setLength_mm(text, face, straight) <= roomAt(h);
   };
   double low = kLeastHeight_mm, high = kMostHeight_mm;
   if (!fits(low) && !n.height_mm)

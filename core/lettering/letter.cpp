@@ -492,19 +492,24 @@ Lettering letter(const std::string& text, const Face& face, const LetterOptions&
   return out;
 }
 
+double setLength_mm(const std::string& text, const Face& face, const LetterOptions& options) {
+  checkOptions(options);
+  double longest = 0;
+  for (const std::u32string& words : linesOf(checkedText(text))) {
+    const SetLine line = setLine(words, face, options, 0);
+    if (!line.glyphs.empty())
+      longest = std::max(longest, line.glyphs.back().right - line.glyphs.front().left);
+  }
+  return longest;
+}
+
 double heightThatFits(const std::string& text, const Face& face, const LetterOptions& options,
                       double span_mm) {
   checkOptions(options);
-  const std::u32string codes = checkedText(text);
   auto fits = [&](double height) {
     LetterOptions o = options;
     o.height_mm = height;
-    for (const std::u32string& words : linesOf(codes)) {
-      const SetLine line = setLine(words, face, o, 0);
-      if (!line.glyphs.empty() && line.glyphs.back().right - line.glyphs.front().left > span_mm)
-        return false;
-    }
-    return true;
+    return setLength_mm(text, face, o) <= span_mm;
   };
   double low = 0.5, high = 2000;
   if (!fits(low)) return 0;

@@ -76,6 +76,10 @@ Lettering letter(const std::string& text, const Face& face, const LetterOptions&
 /// All of it turned about (0, 0), clockwise as seen, to 0.01 mm.
 Lettering turned(Lettering lettering, double turn_deg);
 
+/// How long the longest line of a text is as `letter` sets it (its `advance_mm`), mm, without
+/// sewing it. Throws Error likewise.
+double setLength_mm(const std::string& text, const Face& face, const LetterOptions& options);
+
 /// The largest cap height whose advance widths stay within `span_mm`; 0 if none does. Throws Error
 /// like `letter`.
 double heightThatFits(const std::string& text, const Face& face, const LetterOptions& options,

@@ -392,7 +392,7 @@ class TestHooping : public QObject {
   }
   void sewingThatJustFitsItsFieldIsDoubted() {
     std::mt19937 random = testing::seeded(97);
-    for (int i = 0; i < 10; ++i) {
+    for (int i = 0; i < testing::rounds(10); ++i) {
       const double room = between(random, 0.1, 4);
       Pattern p;
       p.threads.push_back({0x336699});
@@ -427,7 +427,7 @@ class TestHooping : public QObject {
   }
   void everyStitchInExactlyOneSetting() {
     std::mt19937 random = testing::seeded(82);
-    for (int round = 0; round < 8; ++round) {
+    for (int round = 0; round < testing::rounds(8); ++round) {
       Pattern p = scattered(random, 12, 380, 260);
       if (round % 3 == 0) addBorder(p, 380, 260);
       PlanOptions options{{hoop(150, 120)}};
@@ -521,7 +521,7 @@ class TestHooping : public QObject {
   }
   void keptPiecesAreNeverCut() {
     std::mt19937 random = testing::seeded(91);
-    for (int round = 0; round < 4; ++round) {
+    for (int round = 0; round < testing::rounds(4); ++round) {
       Pattern p = scattered(random, 14, 300, 200);
       PlanOptions options{{hoop(140, 110)}};
       for (int i = 0; i < 14; ++i) options.keep.push_back("piece " + std::to_string(i));
@@ -554,7 +554,7 @@ class TestHooping : public QObject {
   }
   void whatIsTurnedOverIsNamed() {
     std::mt19937 random = testing::seeded(92);
-    for (int round = 0; round < 6; ++round) {
+    for (int round = 0; round < testing::rounds(6); ++round) {
       Pattern p = scattered(random, 26, 300, 220);
       const HoopingPlan plan = planHoopings(p, {{hoop(130, 110)}});
       const std::vector<Block> blocks = blocksOf(p);
@@ -581,7 +581,7 @@ class TestHooping : public QObject {
   }
   void marksLieOnBareClothFarApart() {
     std::mt19937 random = testing::seeded(84);
-    for (int round = 0; round < 5; ++round) {
+    for (int round = 0; round < testing::rounds(5); ++round) {
       Pattern p = scattered(random, 10, 260, 200);
       PlanOptions options{{hoop(150, 120)}};
       options.style = round % 2 == 0 ? TieStyle::Star : TieStyle::Chain;
@@ -764,7 +764,7 @@ class TestHooping : public QObject {
   }
   void aPersonsOrderIsKeptAndItsPriceNamed() {
     std::mt19937 random = testing::seeded(99);
-    for (int round = 0; round < 4; ++round) {
+    for (int round = 0; round < testing::rounds(4); ++round) {
       const Pattern p = scattered(random, 24, 420, 260);
       PlanOptions options{{hoop(150, 120)}};
       const HoopingPlan plan = planHoopings(p, options);

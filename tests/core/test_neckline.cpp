@@ -25,7 +25,7 @@ class TestNeckline : public QObject {
   /// Laid with the fit, every letter stands `away` from the curve and within its flat part.
   void lettersFollowTheCurve() {
     std::mt19937 random = testing::seeded(411);
-    for (int i = 0; i < 10; ++i) {
+    for (int i = 0; i < testing::rounds(10); ++i) {
       const double radius = between(random, 80, 300), half = between(random, 20, 55);
       const bool hangs = i % 2 == 0;
       const Point centre{between(random, -8, 8), between(random, -40, 40)};

@@ -134,7 +134,7 @@ class TestOutlineLetters : public QObject {
     std::mt19937 random = testing::seeded(99);
     for (const std::string& id : outlineFaces()) {
       const Face& f = face(id);
-      for (int i = 0; i < 24; ++i) {
+      for (int i = 0; i < testing::rounds(24); ++i) {
         const std::string text(1, kLetters[random() % 62]);
         std::vector<double> shares;
         for (int k = 0; k < 7; ++k) {
@@ -195,7 +195,7 @@ class TestOutlineLetters : public QObject {
 
   void lettersStandOnTheArcTurnedByItsTangent() {
     std::mt19937 random = testing::seeded(97);
-    for (int i = 0; i < 30; ++i) {
+    for (int i = 0; i < testing::rounds(30); ++i) {
       LetterOptions o = plain(between(random, 10, 25));
       o.arc_radius_mm = between(random, 120, 400);
       o.arc_side = i % 2 ? ArcSide::Inside : ArcSide::Outside;
@@ -238,13 +238,15 @@ class TestOutlineLetters : public QObject {
 
   void theLargestHeightThatFitsDoes() {
     std::mt19937 random = testing::seeded(98);
-    for (int i = 0; i < 20; ++i) {
+    for (int i = 0; i < testing::rounds(20); ++i) {
       const double span = between(random, 40, 300);
       const Face& f = face(outlineFaces()[static_cast<size_t>(i) % outlineFaces().size()]);
       LetterOptions o;
       const double h = heightThatFits("Quillfen hide", f, o, span);
       o.height_mm = h;
-      QVERIFY(letter("Quillfen hide", f, o).advance_mm <= span + 0.05);
+      const double set = letter("Quillfen hide", f, o).advance_mm;
+      QVERIFY(set <= span + 0.05);
+      QVERIFY(std::abs(setLength_mm("Quillfen hide", f, o) - set) < 1e-9);
       o.height_mm = h * 1.02;
       QVERIFY(letter("Quillfen hide", f, o).advance_mm > span);
     }
