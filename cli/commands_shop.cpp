@@ -88,8 +88,8 @@ std::chrono::year_month_day dayOf(const std::string& words) {
   }
   int y = 0, read = 0;
   unsigned m = 0, d = 0;
-  if (std::sscanf(words.c_str(), "%4d-%2u-%2u%n", &y, &m, &d, &read) == 3 &&
-      read == static_cast<int>(words.size()))
+  if (std::sscanf(words.c_str(), "%4d-%2u-%2u%n", &y, &m, &d, &read) == 3 && words.size() == 10 &&
+      read == 10)
     if (const year_month_day day_{year{y}, month{m}, day{d}}; day_.ok()) return day_;
   throw Error("\"" + words + "\" is no day", "--date", "write it like 2032-05-04");
 }
@@ -118,6 +118,9 @@ void writePapers(const QuoteWords& words, const Quoted& quoted, const Rates& rat
 }
 
 Json quoteCommand(const QuoteWords& words, const Session& session) {
+  (void)dayOf(words.date);  // what cannot be is said before anything is reckoned or written
+  if (!words.out.empty() && words.out == words.costs)
+    throw Error("the quote and the costs cannot be one file", "--costs", "give another name");
   const Quoted quoted = quotedIn(words);
   Order order = orderOf(quoted.layout, quoted.job.brief.fabric, quoted.plan(), session.bench());
   order.assumptions.insert(order.assumptions.begin(), quoted.assumptions.begin(),

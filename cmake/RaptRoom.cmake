@@ -36,8 +36,8 @@ function(rt_plain target)
   target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:-O1>)
 endfunction()
 
-# Windows, commands, stores and wires wait for people and disks: with the sanitizers they are compiled
-# as they stand, in two thirds of the time. What computes keeps -O1.
+# Windows, commands, stores and wires wait for people and disks, and tests for what they test: with the
+# sanitizers they are compiled as they stand, in two thirds of the time. What computes keeps -O1.
 function(rt_unhurried target kind)
   if(RT_SANITIZE AND kind MATCHES "^(command|widgets|qt|test)$")
     target_compile_options(${target} PRIVATE -O0)

@@ -7,8 +7,6 @@
 namespace rt {
 namespace {
 
-constexpr int kMostDays = 3660;
-
 std::vector<std::string> linesIn(const Json& root, const char* key, const std::string& where) {
   std::vector<std::string> out;
   if (!root.contains(key)) return out;
@@ -25,9 +23,9 @@ void require(const ShopCard& card, const std::string& where) {
   if (!(card.tax >= 0 && card.tax < 10))
     throw Error("a tax of " + formatNumber(card.tax * 100, 1) + " % cannot be", where,
                 "give a part of the price, like 0.2");
-  if (card.valid_days < 1 || card.valid_days > kMostDays)
+  if (card.valid_days < 1 || card.valid_days > kMostValidDays)
     throw Error("a quote cannot be valid for " + std::to_string(card.valid_days) + " days", where,
-                "give 1 to " + std::to_string(kMostDays));
+                "give 1 to " + std::to_string(kMostValidDays));
 }
 
 }  // namespace
@@ -44,7 +42,7 @@ ShopCard readCard(const std::filesystem::path& path) {
   if (root.contains("tax")) card.tax = numberIn(root, "tax", where);
   if (root.contains("valid_days")) {
     const double days = numberIn(root, "valid_days", where);
-    card.valid_days = days >= 1 && days <= kMostDays ? static_cast<int>(days) : 0;
+    card.valid_days = days >= 1 && days <= kMostValidDays ? static_cast<int>(days) : 0;
   }
   card.terms = linesIn(root, "terms", where);
   require(card, where);

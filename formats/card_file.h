@@ -7,6 +7,9 @@
 
 namespace rt {
 
+/// Days for which a quote may be valid at most.
+inline constexpr int kMostValidDays = 3660;
+
 /// docs/formats.md says what is in it; what it leaves out is as in ShopCard. Throws Error with file
 /// and key.
 ShopCard readCard(const std::filesystem::path& path);

@@ -132,6 +132,44 @@ class TestQuotePaper : public QObject {
     QVERIFY(!paper(w, "writeQuote", "second.pdf").contains("Sedge Warbler"));
   }
 
+  /// The customer is kept as it is typed: a save with the cursor still in the field holds it, and
+  /// another job opened meanwhile neither shows nor takes it.
+  void aCustomerStaysWithItsJob() {
+    WindowDriver w;
+    begin(w);
+    auto* field = w.find<QPlainTextEdit>("quoteCustomer");
+    QVERIFY(field);
+    field->setFocus();
+    QTest::keyClicks(field, "Mere Lane 4");
+    QVERIFY(field->hasFocus());
+    const std::filesystem::path file = w.folder.filePath("mere.rapt").toStdString();
+    saveWork(w.desk->document().work(), file);
+    QCOMPARE(loadWork(file).job.brief.customer, std::string("Mere Lane 4"));
+    w.desk->undo().undo();  // one step, and the field shows it
+    QVERIFY(w.desk->job().brief.customer.empty());
+    w.desk->settle();
+    QCOMPARE(field->toPlainText(), QString());
+    w.desk->undo().redo();
+    w.desk->settle();
+    QCOMPARE(field->toPlainText(), QString("Mere Lane 4"));
+
+    Job other = w.desk->job();
+    other.id = "other", other.brief.customer = "Reed Bank";
+    w.desk->take(std::move(other), {});
+    w.desk->settle();
+    QCOMPARE(field->toPlainText(), QString("Reed Bank"));
+    w.window->cloth().setFocus();
+    QCoreApplication::processEvents();
+    QCOMPARE(w.desk->job().brief.customer, std::string("Reed Bank"));
+    // terms that were typed when the window closes are the shop's
+    auto* terms = w.find<QPlainTextEdit>("cardTerms");
+    QVERIFY(terms);
+    terms->setFocus();
+    QTest::keyClicks(terms, "Paid on collection.");
+    w.window->close();
+    QCOMPARE(w.desk->shop().card().terms, std::vector<std::string>{"Paid on collection."});
+  }
+
   void withoutACardItIsStillAQuote() {
     WindowDriver w;
     begin(w);

@@ -293,7 +293,9 @@ class TestCli : public QObject {
     }
     QCOMPARE(paper.json["pages"].toInt(), 1);
     QVERIFY(QFile::exists(dir_.filePath("q.pdf")) && QFile::exists(dir_.filePath("c.pdf")));
-    for (const char* day : {"2032-02-30", "tomorrow", "2032-2-3x"})
+    refused(run({"quote", "fill.stitches.csv", "-o", "none.pdf", "--costs", "none.pdf"}), 1);
+    refused(run({"quote", "fill.stitches.csv", "--date", "soon"}), 1);  // also where none is used
+    for (const char* day : {"2032-02-30", "tomorrow", "2032-2-3x", "32-05-04"})
       refused(run({"quote", "fill.stitches.csv", "--date", day, "-o", "none.pdf"}), 1);
     refused(run({"quote", "fill.stitches.csv", "--beside", "0", "-o", "none.pdf"}), 1);
     QVERIFY(!QFile::exists(dir_.filePath("none.pdf")));

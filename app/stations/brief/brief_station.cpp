@@ -109,7 +109,11 @@ void BriefStation::refresh() {
   title_->setText(QString::fromStdString(job.title));
   item_->setText(QString::fromStdString(b.item));
   item_->setCursorPosition(0);
-  if (!order_->hasFocus()) order_->setPlainText(QString::fromStdString(b.order_text));
+  // whoever has the focus: what is typed is the job's already, and an undo or another job shows
+  if (const QString order = QString::fromStdString(b.order_text); order_->toPlainText() != order) {
+    const QSignalBlocker quiet(order_);
+    order_->setPlainText(order);
+  }
   width_->setValue_mm(b.place_width_mm, desk_.inches());
   height_->setValue_mm(b.place_height_mm, desk_.inches());
   angle_->setText(QString::number(b.centre_line_deg));

@@ -1,6 +1,7 @@
 #include "card_tool.h"
 
 #include "actions.h"
+#include "card_file.h"
 
 namespace rt {
 namespace {
@@ -40,7 +41,7 @@ CardTool::CardTool(Desk& desk)
   tax_->setRange(0, 999);
   days_->setObjectName(QStringLiteral("cardDays"));
   days_->setAccessibleName(tr("Days for which a quote is valid"));
-  days_->setRange(1, 3660);
+  days_->setRange(1, kMostValidDays);
   for (QAbstractSpinBox* box : std::initializer_list<QAbstractSpinBox*>{tax_, days_})
     box->setButtonSymbols(QAbstractSpinBox::NoButtons);
   auto* column = new QVBoxLayout(this);
@@ -52,6 +53,8 @@ CardTool::CardTool(Desk& desk)
   column->addWidget(pair(labelled(tr("Tax, %"), tax_), labelled(tr("It is called"), tax_name_)));
   column->addWidget(labelled(tr("Valid for days"), days_));
   column->addWidget(labelled(tr("Terms, one a line"), terms_));
+  connect(customer_, &QPlainTextEdit::textChanged, this, &CardTool::keepCustomer);
+  for (QPlainTextEdit* field : {where_, terms_}) field->installEventFilter(this);
   for (QLineEdit* field : {name_, tax_name_})
     connect(field, &QLineEdit::editingFinished, this, &CardTool::keepCard);
   for (QAbstractSpinBox* box : std::initializer_list<QAbstractSpinBox*>{tax_, days_})
@@ -65,28 +68,29 @@ QPlainTextEdit* CardTool::lines(const QString& object, const QString& name) {
   field->setAccessibleName(name);
   field->setTabChangesFocus(true);
   field->setFixedHeight(kLines * field->fontMetrics().lineSpacing() + 12);
-  field->installEventFilter(this);
   return field;
 }
 
-/// Text of several lines is kept when the field is left, as one step.
+/// The shop's own lines are kept when their field is left, also by closing the window.
 bool CardTool::eventFilter(QObject* watched, QEvent* event) {
-  if (event->type() == QEvent::FocusOut) {
-    if (watched == customer_)
-      keepCustomer();
-    else
-      keepCard();
-  }
+  if (event->type() == QEvent::FocusOut) keepCard();
   return QWidget::eventFilter(watched, event);
 }
 
+void CardTool::hideEvent(QHideEvent* event) {
+  keepCard();
+  QWidget::hideEvent(event);
+}
+
+/// As it is typed: another job may be opened, or this one saved, before the field is left.
 void CardTool::keepCustomer() {
   guarded(desk_, [&] {
     Brief next = desk_.job().brief;
-    next.customer = customer_->toPlainText().trimmed().toStdString();
+    next.customer = customer_->toPlainText().toStdString();
     if (next == desk_.job().brief) return;
     desk_.change(tr("name the customer"),
-                 actions::briefed(desk_.job(), std::move(next), desk_.bench()));
+                 actions::briefed(desk_.job(), std::move(next), desk_.bench()),
+                 QStringLiteral("customer"));
     emit changed();
   });
 }
@@ -108,15 +112,18 @@ void CardTool::keepCard() {
 
 void CardTool::refresh() {
   const ShopCard& card = desk_.shop().card();
-  if (!customer_->hasFocus())
-    customer_->setPlainText(QString::fromStdString(desk_.job().brief.customer));
+  // whoever has the focus: what is typed is the job's already, and an undo or another job shows
+  if (const QString customer = QString::fromStdString(desk_.job().brief.customer);
+      customer_->toPlainText() != customer) {
+    const QSignalBlocker quiet(customer_);
+    customer_->setPlainText(customer);
+  }
   if (!name_->hasFocus()) name_->setText(QString::fromStdString(card.name));
   if (!tax_name_->hasFocus()) tax_name_->setText(QString::fromStdString(card.tax_name));
   showLines(*where_, card.lines);
   showLines(*terms_, card.terms);
-  const QSignalBlocker quietTax(tax_), quietDays(days_);
-  tax_->setValue(card.tax * 100);
-  days_->setValue(card.valid_days);
+  if (!tax_->hasFocus()) tax_->setValue(card.tax * 100);
+  if (!days_->hasFocus()) days_->setValue(card.valid_days);
 }
 
 }  // namespace rt

@@ -25,6 +25,7 @@ class CardTool : public QWidget {
   void keepCustomer();
   void keepCard();
   bool eventFilter(QObject* watched, QEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
   Desk& desk_;
   QPlainTextEdit *customer_, *where_, *terms_;
   QLineEdit *name_, *tax_name_;
